@@ -1,0 +1,15 @@
+import { defineHook } from 'patient-hook'
+
+const RANK = { low: 0, normal: 1, high: 2 }
+
+/** When a request becomes more urgent, the desk is told from what to what. */
+export default defineHook({
+  table: 'request',
+  moment: 'after-save',
+  on: ['update'],
+  watch: ['urgency'],
+  only: (row) => row.was.urgency !== null && row.now.urgency !== null && RANK[row.now.urgency] > RANK[row.was.urgency],
+  each(row, _, { send, user }) {
+    send('desk', { request: row.now.number, from: row.was.urgency, to: row.now.urgency, by: user })
+  },
+})

@@ -1,0 +1,212 @@
+import { describe, HookError } from '../errors.js'
+import { recordsFrom } from '../formats/infer-table.js'
+import { rewriteRecords, type FieldChanges } from '../formats/rewrite-records.js'
+import { checkTypes, isCode } from '../language/check.js'
+import type { Diagnostic } from '../language/service.js'
+import { renameFieldInCode } from '../language/rename-field.js'
+import { declarations } from '../model/declarations.js'
+import { parseProject } from '../model/project.js'
+import { renamesOf, tableText, type TableEdit } from '../model/table-edit.js'
+import { parseTable } from '../model/table-file.js'
+import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
+import { trySave } from '../save/save.js'
+import type { Store } from '../store/database.js'
+import { applyChange, planChange, type Step, type TableChange } from '../store/migrate.js'
+import type { Runtime } from './runtime.js'
+
+/** A change of the model, with everything that hangs on it: records, fixtures, code. Planned, shown, then done whole or not at all. */
+
+export interface ModelEdit {
+  /** The table's name; with `edit` null the table goes. */
+  table: string
+  edit: TableEdit | null
+  /** By field: the value of records that have none. */
+  fills?: Record<string, Value>
+  /** For a new table: the records it begins with. */
+  records?: { file: string; text: string; columns: { header: string; field: string | null }[] }
+}
+
+export interface ModelPlan {
+  steps: Step[]
+  /** Files that change along. */
+  files: string[]
+}
+
+interface Made {
+  change: TableChange
+  /** Text of files that change; null for those that go. */
+  files: Map<string, string | null>
+  project: Project
+  records: RecordValues[]
+}
+
+/** @throws HookError where the edit itself is wrong, such as a bad name */
+function make(project: Project, { table, edit, fills = {}, records }: ModelEdit): Made {
+  const before = project.tables.get(table) ?? null
+  if (edit === null && !before) throw new HookError('project/unknown-table', { table, hint: '' })
+  if (edit && edit.name !== table)
+    throw new HookError('model/bad-edit', { table, detail: `the edit is of ${edit.name}, not of ${table}` })
+  const file = before?.file ?? `tables/${table}.json`
+  const files = new Map<string, string | null>()
+  const renames = edit ? renamesOf(edit) : {}
+  if (edit) {
+    const names = new Set<string>()
+    for (const { name, was } of edit.fields) {
+      if (names.has(name)) throw new HookError('model/bad-edit', { table, field: name, detail: `two fields are named ${name}` })
+      names.add(name)
+      if (was !== null && !before?.fields.some((field) => field.name === was))
+        throw new HookError('model/bad-edit', {
+          table,
+          field: was,
+          detail: `there is no field ${was} to be changed: load the table again`,
+        })
+    }
+    files.set(file, tableText(edit, project.files.get(file) ?? null))
+    if (before)
+      for (const [old, name] of Object.entries(renames))
+        for (const [path, text] of renameFieldInCode({ ...project, files: overlaid(project.files, files) }, before, old, name))
+          files.set(path, text)
+  } else files.set(file, null)
+  const kept = new Set(edit?.fields.map((field) => field.was))
+  const removed = new Set(before?.fields.filter((field) => !kept.has(field.name)).map((field) => field.name))
+  const next = edit ? parseTable(file, files.get(file)!) : null
+  const changed = changedFields(before, next, renames, fills)
+  const ofTable = new RegExp(`^(data|fixtures/[^/]+)/${table}\\.(csv|json)$`)
+  for (const [path, text] of project.files) {
+    if (!ofTable.test(path)) continue
+    const written = edit ? rewriteRecords(path, text, { renames, removed, changed }) : null
+    if (written !== text) files.set(path, written)
+  }
+  const all = overlaid(project.files, files)
+  const after = parseProject(all, project)
+  return {
+    change: { before, after: after.tables.get(table) ?? null, renames, fills },
+    files,
+    project: after,
+    records: records && next ? recordsFrom(records.file, records.text, records.columns, next) : [],
+  }
+}
+
+/** Fields whose values in files of records become others. */
+function changedFields(
+  before: Table | null,
+  after: Table | null,
+  renames: Readonly<Record<string, string>>,
+  fills: Readonly<Record<string, Value>>,
+): FieldChanges['changed'] {
+  const back = new Map(Object.entries(renames).map(([old, name]) => [name, old]))
+  const kind = ({ type, format, enum: choices, link }: Field) => JSON.stringify([type, format, choices, link?.table])
+  const changed = new Map<string, { field: Field; fill: Value; isNew: boolean }>()
+  for (const field of (before && after?.fields) ?? []) {
+    const old = before!.fields.find((each) => each.name === (back.get(field.name) ?? field.name))
+    const fill = fills[field.name] ?? null
+    if (!old || kind(old) !== kind(field) || fill !== null) changed.set(field.name, { field, fill, isNew: !old })
+  }
+  return changed
+}
+
+function overlaid(files: ReadonlyMap<string, string>, changes: ReadonlyMap<string, string | null>): Map<string, string> {
+  const all = new Map(files)
+  for (const [path, text] of changes)
+    if (text === null) all.delete(path)
+    else all.set(path, text)
+  return all
+}
+
+/**
+ * @param code also look at what it means for the code, which takes longer
+ * @param makeRuntime tells by throwing whether the hooks can be used with the changed tables
+ */
+export function planModel(
+  project: Project,
+  store: Store,
+  edit: ModelEdit,
+  makeRuntime: (files: ReadonlyMap<string, string>) => Runtime,
+  code = true,
+): ModelPlan {
+  const steps: Step[] = []
+  const blocked = (text: string, effect: Step['effect'] = 'blocked') =>
+    steps.push({ table: edit.table, field: null, text, effect, records: 0, examples: [], wantsFill: false })
+  let made: Made
+  try {
+    made = make(project, edit)
+  } catch (error) {
+    if (!(error instanceof HookError)) throw error
+    for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
+    return { steps, files: [] }
+  }
+  steps.push(...planChange(store, made.change))
+  if (made.records.length > 0)
+    steps.push({
+      table: edit.table,
+      field: null,
+      text: `${made.records.length} records come in.`,
+      effect: 'safe',
+      records: made.records.length,
+      examples: [],
+      wantsFill: false,
+    })
+  try {
+    makeRuntime(made.project.files)
+    for (const each of code ? newErrors(project, made.project) : [])
+      blocked(`${each.file}, line ${each.line}: ${each.message}`, 'breaks')
+  } catch (error) {
+    if (!(error instanceof HookError)) throw error
+    for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
+  }
+  return { steps, files: [...made.files.keys()] }
+}
+
+/** Errors of types that a change brings: whatever was wrong before is another matter. */
+function newErrors(before: Project, after: Project): Diagnostic[] {
+  // Labels and help are comments there: they cannot break code.
+  const bare = (project: Project) => declarations(project).replace(/\/\*\*.*?\*\//g, '')
+  const sameCode = [...after.files].every(([path, text]) => !isCode(path) || before.files.get(path) === text)
+  if (sameCode && bare(before) === bare(after)) return []
+  const known = new Set(checkTypes(before).map((each) => `${each.file} ${each.message}`))
+  return checkTypes(after).filter((each) => !known.has(`${each.file} ${each.message}`))
+}
+
+/**
+ * @param accept that values are lost or code breaks, as the plan said
+ * @throws HookError model/blocked or model/not-accepted, with the steps in its message; nothing is changed then
+ */
+export function changeModel(
+  project: Project,
+  store: Store,
+  edit: ModelEdit,
+  makeRuntime: (files: ReadonlyMap<string, string>) => Runtime,
+  options: { accept: boolean; user: string | undefined; putFiles: (files: ReadonlyMap<string, string | null>) => void },
+): Runtime {
+  const { steps } = planModel(project, store, edit, makeRuntime)
+  const told = (effects: readonly Step['effect'][]) =>
+    steps
+      .filter((step) => effects.includes(step.effect))
+      .map((step) => step.text)
+      .join(' ')
+  if (steps.some((step) => step.effect === 'blocked'))
+    throw new HookError('model/blocked', { table: edit.table, detail: told(['blocked']) })
+  if (!options.accept && steps.some((step) => step.effect !== 'safe'))
+    throw new HookError('model/not-accepted', { table: edit.table, detail: told(['loses', 'breaks']) })
+  const made = make(project, edit)
+  const runtime = makeRuntime(made.project.files)
+  store.withoutForeignKeys(() => {
+    applyChange(store, made.change)
+    const broken = store.db.pragma('foreign_key_check') as unknown[]
+    if (broken.length > 0)
+      throw new HookError('model/blocked', {
+        table: edit.table,
+        detail: `${broken.length} records would link to records that are not there`,
+      })
+    if (made.records.length > 0) {
+      const inputs = made.records.map((values) => ({ table: edit.table, values }))
+      const { error } = trySave({ project: runtime.project, program: runtime.program, store }, inputs, {
+        keepIds: true,
+        user: options.user,
+      })
+      if (error) throw new HookError(error)
+    }
+    options.putFiles(made.files)
+  })
+  return runtime
+}

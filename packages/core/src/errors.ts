@@ -1,0 +1,199 @@
+/**
+ * Every error the product can give is a line in this table: a stable code, what happened, what to do.
+ * docs/errors.md is made from it (scripts/make-docs.mjs), so a new error is documented by being added here.
+ */
+export interface ErrorKind {
+  /** What happened, with `{placeholders}` filled from the details. */
+  message: string
+  /** What the reader should do next. */
+  todo: string
+  /** HTTP status the server answers with. */
+  status: number
+}
+
+const kind = (status: number, message: string, todo: string): ErrorKind => ({ status, message, todo })
+
+export const ERRORS = {
+  'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
+  'project/bad-json': kind(400, '{file} is not valid JSON: {detail}', 'Mend the JSON at the place named.'),
+  'project/bad-file': kind(400, '{file}: {path}: {detail}', 'Mend the file at the path named.'),
+  'project/bad-csv': kind(400, '{file}, line {line}: {detail}', 'Mend the CSV (RFC 4180, with a header row).'),
+  'project/bad-record': kind(400, '{file}, record {row}: {detail}', 'Mend the record in the file.'),
+  'project/unknown-table': kind(400, 'There is no table {table}{hint}', 'Name a table of the project.'),
+  'project/unknown-fixtures': kind(400, 'There is no fixture set {set}{hint}', 'Name a folder below fixtures/.'),
+  'compile/syntax': kind(400, '{detail}', 'Mend the syntax at the line named.'),
+  'compile/import': kind(
+    400,
+    "'{module}' cannot be imported here: {detail}",
+    "Import from 'patient-hook', or relatively from the plugin's own lib/ folder.",
+  ),
+  'compile/dynamic-import': kind(
+    400,
+    'import() is not available inside a hook',
+    "Write an import line at the top, of 'patient-hook' or a module of the plugin's lib/ folder.",
+  ),
+  'hook/no-definition': kind(
+    400,
+    'the module has no default export made by defineHook',
+    'Write: export default defineHook({ table, moment, each }).',
+  ),
+  'hook/bad-definition': kind(400, '{detail}', 'Mend the definition; docs/hooks.md lists what each part may be.'),
+  'hook/module-threw': kind(400, 'the module failed while it was loaded: {detail}', 'Mend the code outside of the functions.'),
+  'hook/threw': kind(422, '{detail}', 'Mend the hook at the line named; nothing of the save was kept.'),
+  'hook/unknown-field': kind(
+    422,
+    'table {table} has no field {field}{hint}',
+    "Use the field's name; the field finder turns a label into the name.",
+  ),
+  'hook/wrong-type': kind(
+    422,
+    '{table}.{field} takes {expected}, but got {got}',
+    'Convert the value in the hook, or change the type of the field.',
+  ),
+  'hook/readonly': kind(
+    422,
+    '{detail}',
+    'Write to row.now in a before-save hook; to change other records, or the record itself later, ask for effects in after-save.',
+  ),
+  'hook/async': kind(422, '{part} returned a promise', 'Hooks are synchronous: take async and await away; reads come from load.'),
+  'hook/unavailable': kind(422, '{name} is not available inside a hook', '{instead}'),
+  'hook/wrong-moment': kind(422, '{detail}', 'See docs/save-path.md for what each moment may do.'),
+  'hook/bad-query': kind(422, '{detail}', 'Mend the call to store; docs/hooks.md lists its functions.'),
+  'hook/bad-effect': kind(422, '{detail}', 'Mend the values of the effect.'),
+  'hook/unknown-sequence': kind(422, 'there is no sequence {name}{hint}', 'Declare it under sequences in project.json.'),
+  'save/unknown-table': kind(400, 'there is no table {table}{hint}', 'Name a table of the project.'),
+  'save/unknown-field': kind(422, 'table {table} has no field {field}{hint}', "Use the field's name."),
+  'save/wrong-type': kind(422, '{table}.{field} takes {expected}, but got {got}', 'Give a value of that type, or null.'),
+  'save/bad-input': kind(400, '{detail}', 'Mend the input of the save.'),
+  'save/not-found': kind(
+    404,
+    '{table} has no record {id}',
+    'Save without an id to create one, or reload: somebody may have removed it.',
+  ),
+  'save/duplicate-row': kind(
+    422,
+    '{table} record {id} stands twice in this save (rows {first} and {row})',
+    'Give each record once.',
+  ),
+  'save/unknown-ref': kind(
+    422,
+    "{table}.{field} refers to '{ref}', which no row of this save is named",
+    'Give that row the name with as, or mend the ref.',
+  ),
+  'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),
+  'check/bounds': kind(422, '{label} {detail}', 'Give a value within the bounds of the table.'),
+  'check/unique': kind(422, '{label} {value} is taken by {other}', 'Give another value.'),
+  'check/link': kind(422, '{label}: {target} has no record {value}', 'Choose an existing record, or leave the link empty.'),
+  'check/linked': kind(
+    422,
+    '{table} {id} is linked from {children}',
+    'Remove or change those records first, or give the link x-on-delete clear or cascade.',
+  ),
+  'hook/refused': kind(422, '{detail}', 'Change the values as the message says.'),
+  'effects/conflict': kind(
+    422,
+    '{table} {id}: {field} is set to {first} by {firstBy} and to {second} by {secondBy} in one batch',
+    'Decide in finish, where all rows are seen at once, so that each record gets one value.',
+  ),
+  'budget/spent': kind(
+    422,
+    'the save passed its budget of {limit} {budget} ({spent} spent){chain}',
+    'Read fewer rows or fields, or ask once for the whole batch; budgets in project.json set the limit.',
+  ),
+  'budget/stopped': kind(
+    422,
+    'one call ran longer than {limit} ms and was stopped',
+    'Look for a regular expression that backtracks without end, or a loop inside a built-in call.',
+  ),
+  'budget/memory': kind(
+    422,
+    'the save needed more than {limit} MB of memory and was stopped',
+    'Keep less in memory: smaller arrays, fewer fields, store.rollup instead of adding up rows.',
+  ),
+  'store/locked': kind(
+    503,
+    'the database {file} is locked by another program',
+    'Close the other program, then save again. Nothing was kept.',
+  ),
+  'store/full': kind(507, 'the disk is full: {file} could not be written', 'Free some space, then save again. Nothing was kept.'),
+  'store/damaged': kind(500, 'the database {file} cannot be read: {detail}', 'Restore a copy, or start with a new database.'),
+  'store/failed': kind(500, 'the database said: {detail}', 'Nothing was kept. Report this with the message.'),
+  'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
+  'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
+  'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
+  'test/failed': kind(422, '{detail}', 'Compare expected and received.'),
+  'request/bad': kind(400, '{detail}', 'Mend the request.'),
+  'request/not-found': kind(404, '{detail}', 'Check the address.'),
+  'request/forbidden': kind(403, '{detail}', 'Open the address that ./start printed: it carries the access token.'),
+  'engine/stopped': kind(503, 'the engine stopped: {detail}', 'It has been started again; try once more.'),
+} as const satisfies Record<string, ErrorKind>
+
+export type ErrorCode = keyof typeof ERRORS
+
+/** Where an error stands: any of these may be known. Rows count from 1, in the order they were given. */
+export interface ErrorPlace {
+  hook?: string
+  file?: string
+  line?: number
+  column?: number
+  table?: string
+  row?: number
+  id?: number | null
+  field?: string | null
+}
+
+/** An error as plain data: crosses threads, HTTP and the command line unchanged. */
+export interface ErrorReport extends ErrorPlace {
+  code: ErrorCode
+  message: string
+  todo: string
+  /** Every refused row, where the save was refused. */
+  refusals?: ErrorReport[]
+  /** Several errors of one kind, such as all that is wrong with a project folder. */
+  others?: ErrorReport[]
+}
+
+export type ErrorDetails = Record<string, unknown>
+
+function fill(template: string, details: ErrorDetails): string {
+  return template.replace(/\{(\w+)\}/g, (_, name: string) => {
+    const value = details[name]
+    return value === undefined || value === null ? '' : String(value)
+  })
+}
+
+/** Makes the plain data of an error: the message of the table, filled with the details, and its place. */
+export function report(code: ErrorCode, details: ErrorDetails & ErrorPlace = {}): ErrorReport {
+  const made: ErrorReport = { code, message: fill(ERRORS[code].message, details), todo: fill(ERRORS[code].todo, details) }
+  for (const key of ['hook', 'file', 'line', 'column', 'table', 'row', 'id', 'field'] as const) {
+    if (details[key] !== undefined) Object.assign(made, { [key]: details[key] })
+  }
+  return made
+}
+
+/** The one error class of the product; `report` is what is shown or sent. */
+export class HookError extends Error {
+  readonly report: ErrorReport
+
+  constructor(codeOrReport: ErrorCode | ErrorReport, details: ErrorDetails & ErrorPlace = {}) {
+    const made = typeof codeOrReport === 'string' ? report(codeOrReport, details) : codeOrReport
+    super(made.message)
+    this.name = 'HookError'
+    this.report = made
+  }
+
+  get code(): ErrorCode {
+    return this.report.code
+  }
+}
+
+/** One line for people: place, then message. */
+export function describe(error: ErrorReport): string {
+  const place: string[] = []
+  if (error.hook) place.push(`hook ${error.hook}`)
+  if (error.file) place.push(error.file + (error.line ? `:${error.line}` : ''))
+  if (error.table && error.row) place.push(`${error.table} row ${error.row}${error.id ? ` (id ${error.id})` : ''}`)
+  else if (error.table && error.id) place.push(`${error.table} ${error.id}`)
+  if (error.field) place.push(`field ${error.field}`)
+  return place.length ? `${place.join(', ')}: ${error.message}` : error.message
+}

@@ -1,0 +1,39 @@
+import type { Rule } from '../types.js'
+import { afterSaveOwnRecord } from './after-save-own-record.js'
+import { clockOrChance } from './clock-or-chance.js'
+import { everyColumn } from './every-column.js'
+import { firstOfMany } from './first-of-many.js'
+import { guardFreezesCopy } from './guard-freezes-copy.js'
+import { labelForName } from './label-for-name.js'
+import { linkMayBeNull } from './link-may-be-null.js'
+import { lookUpInLoop } from './look-up-in-loop.js'
+import { mixedIds } from './mixed-ids.js'
+import { neverRuns } from './never-runs.js'
+import { noEffect } from './no-effect.js'
+import { overwritesTyped } from './overwrites-typed.js'
+import { rippleCycle } from './ripple-cycle.js'
+import { siblingNotItself } from './sibling-not-itself.js'
+import { twoWriters } from './two-writers.js'
+import { unknownChoice } from './unknown-choice.js'
+import { watchMissesInput } from './watch-misses-input.js'
+
+/** All rules, by name. */
+export const RULES: readonly Rule[] = [
+  afterSaveOwnRecord,
+  clockOrChance,
+  everyColumn,
+  firstOfMany,
+  guardFreezesCopy,
+  labelForName,
+  linkMayBeNull,
+  lookUpInLoop,
+  mixedIds,
+  neverRuns,
+  noEffect,
+  overwritesTyped,
+  rippleCycle,
+  siblingNotItself,
+  twoWriters,
+  unknownChoice,
+  watchMissesInput,
+]

@@ -1,0 +1,83 @@
+import ts from 'typescript'
+import { bare, isEqual, isUnequal } from '../record-names.js'
+import type { Rule } from '../types.js'
+import { isCall, loadedNames, mentions, walk } from '../syntax.js'
+
+export const linkMayBeNull: Rule = {
+  meta: {
+    name: 'link-may-be-null',
+    severity: 'error',
+    title: 'Reading through a link without thinking of an empty one',
+    why: 'A link may be empty, or its record gone. get(…) then gives undefined, and reading a field of it ends the hook for that row. Write ?. and say what happens without it.',
+  },
+  examples: {
+    pass: [
+      `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species)?.name ?? null } }`,
+    ],
+    fail: [
+      `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species)!.name } }`,
+      `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species).name } }`,
+    ],
+  },
+  look({ hook, say }) {
+    const names = loadedNames(hook)
+    const isFound = (node: ts.Node): node is ts.CallExpression =>
+      ts.isCallExpression(node) && isCall(node, 'get') && mentions(node.expression, names)
+    walk(hook.definition, (node) => {
+      if (ts.isPropertyAccessExpression(node) && !node.questionDotToken) {
+        const call = bare(node.expression)
+        if (isFound(call))
+          say(node, `${call.getText()} may be undefined, when the link is empty`, {
+            title: 'Write ?.',
+            edits: [{ start: call.getEnd(), end: node.name.getStart(), text: '?.' }],
+          })
+      }
+      if (!ts.isVariableDeclaration(node) || !node.initializer || !ts.isIdentifier(node.name)) return
+      const call = bare(node.initializer)
+      if (!isFound(call)) return
+      const uses = usesOf(node.name, hook.definition)
+      // Whoever asks about it at all has thought of it: what comes of that is for TypeScript to follow.
+      if (uses.some((use) => isAsked(use))) return
+      const first = uses.find((use) => ts.isPropertyAccessExpression(use.parent))
+      if (!first) return
+      const accesses = uses.map((use) => use.parent).filter(ts.isPropertyAccessExpression)
+      say(first.parent, `${node.name.text} may be undefined, when the link is empty`, {
+        title: 'Write ?.',
+        edits: [
+          { start: call.getEnd(), end: node.initializer.getEnd(), text: '' },
+          ...accesses.map((access) => ({ start: access.expression.getEnd(), end: access.name.getStart(), text: '?.' })),
+        ],
+      })
+    })
+  },
+}
+
+/** Where a local name is used, other than where it is declared. */
+function usesOf(name: ts.Identifier, within: ts.Node): ts.Identifier[] {
+  const found: ts.Identifier[] = []
+  walk(within, (node) => {
+    if (!ts.isIdentifier(node) || node === name || node.text !== name.text) return
+    const { parent } = node
+    if (ts.isPropertyAccessExpression(parent) && parent.name === node) return
+    if (ts.isPropertyAssignment(parent) && parent.name === node) return
+    found.push(node)
+  })
+  return found
+}
+
+/** Is the value tested, or read with ?. ? */
+function isAsked(use: ts.Identifier): boolean {
+  const { parent } = use
+  if (ts.isPropertyAccessExpression(parent) && parent.questionDotToken) return true
+  if (ts.isIfStatement(parent) || ts.isConditionalExpression(parent)) return true
+  if (ts.isPrefixUnaryExpression(parent) && parent.operator === ts.SyntaxKind.ExclamationToken) return true
+  if (!ts.isBinaryExpression(parent)) return false
+  const { kind } = parent.operatorToken
+  return (
+    isEqual(kind) ||
+    isUnequal(kind) ||
+    kind === ts.SyntaxKind.AmpersandAmpersandToken ||
+    kind === ts.SyntaxKind.BarBarToken ||
+    kind === ts.SyntaxKind.QuestionQuestionToken
+  )
+}

@@ -1,0 +1,75 @@
+import ts from 'typescript'
+import type { HookCode, Rule } from '../types.js'
+import { ownField } from '../record-names.js'
+import { isCall, onPurpose, stringOf, walk } from '../syntax.js'
+
+interface Effect {
+  from: HookCode
+  table: string
+  /** null: a create or remove, which changes every field. */
+  fields: string[] | null
+  /** Every value is that of the record's own field of the same name. */
+  passesOn: boolean
+  node: ts.CallExpression
+}
+
+function effectsOf(hook: HookCode): Effect[] {
+  if (hook.moment !== 'after-save') return []
+  const found: Effect[] = []
+  walk(hook.definition, (node) => {
+    if (!isCall(node, 'update', 'create')) return
+    const table = stringOf(node.arguments[0])
+    const values = node.arguments[node.arguments.length - 1]
+    if (table === null || !values || !ts.isObjectLiteralExpression(values)) return
+    const fields = values.properties.map((each) => each.name?.getText() ?? '')
+    const passesOn = values.properties.every(
+      (each) => ts.isPropertyAssignment(each) && ownField(each.initializer, hook.names) === each.name.getText(),
+    )
+    if (fields.length > 0) found.push({ from: hook, table, fields: isCall(node, 'create') ? null : fields, passesOn, node })
+  })
+  return found
+}
+
+const wakes = (effect: Effect, hook: HookCode): boolean =>
+  hook.moment === 'after-save' &&
+  hook.table.name === effect.table &&
+  hook.on.includes(effect.fields === null ? 'create' : 'update') &&
+  (effect.fields === null || hook.watch.length === 0 || hook.watch.some(({ text }) => effect.fields!.includes(text)))
+
+export const rippleCycle: Rule = {
+  meta: {
+    name: 'ripple-cycle',
+    severity: 'error',
+    title: 'Ripples that go in a circle through tables',
+    why: 'A hook’s effect wakes a hook whose effect wakes the first again. The save is stopped at the ripple budget. Narrow the watch lists, so that the circle has an end.',
+  },
+  examples: {
+    pass: [
+      `{ table: 'lot', moment: 'after-save', watch: ['status'], each(row, _, { update }) { if (row.now.collection) update('collection', row.now.collection, { label: 'x' }) } }\n---\n{ table: 'collection', moment: 'after-save', watch: ['district'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.id), []), each(row, lots, { update }) { for (const lot of lots.get(row.id) ?? []) update('lot', lot.id, { bay: 'A' }) } }`,
+      `{ table: 'lot', moment: 'after-save', watch: ['bay'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), []), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id !== row.id) update('lot', lot.id, { bay: row.now.bay }) } }`,
+    ],
+    fail: [
+      `{ table: 'lot', moment: 'after-save', watch: ['bay'], each(row, _, { update }) { if (row.now.collection) update('collection', row.now.collection, { label: 'from ' + row.now.bay }) } }\n---\n{ table: 'collection', moment: 'after-save', watch: ['label'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.id), []), each(row, lots, { update }) { for (const lot of lots.get(row.id) ?? []) update('lot', lot.id, { bay: row.now.label + '!' }) } }`,
+    ],
+  },
+  look({ hook, all, say }) {
+    const effects = new Map(all.map((each) => [each.name, effectsOf(each)]))
+    for (const start of effects.get(hook.name) ?? []) {
+      const path: string[] = [hook.name]
+      // Updates that only pass a field's own value on come to rest once all records have it: such a circle has an end.
+      const reach = (effect: Effect, rests: boolean): boolean => {
+        for (const next of all) {
+          if (!wakes(effect, next)) continue
+          if (next.name === hook.name && !rests) return true
+          if (path.includes(next.name)) continue
+          path.push(next.name)
+          if ((effects.get(next.name) ?? []).some((each) => reach(each, rests && each.passesOn))) return true
+          path.pop()
+        }
+        return false
+      }
+      if (reach(start, start.passesOn) && !onPurpose(hook, start.node))
+        say(start.node, `this ripple comes back: ${[...path, hook.name].join(' → ')}`)
+    }
+  },
+}

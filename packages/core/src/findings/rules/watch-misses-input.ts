@@ -1,0 +1,47 @@
+import ts from 'typescript'
+import type { Rule } from '../types.js'
+import { onPurpose } from '../syntax.js'
+import { initializer } from '../uses.js'
+
+export const watchMissesInput: Rule = {
+  meta: {
+    name: 'watch-misses-input',
+    severity: 'warning',
+    title: 'A watch list that misses a field the hook derives from, or holds a field the hook sets',
+    why: 'A derived value goes stale when one of its inputs changes without waking the hook. A watched output wakes the hook by its own work.',
+  },
+  examples: {
+    pass: [
+      `{ table: 'lot', moment: 'before-save', watch: ['gross_mass_g', 'tare_mass_g'], each(row) { row.now.net_mass_g = (row.now.gross_mass_g ?? 0) - (row.now.tare_mass_g ?? 0) } }`,
+      `{ table: 'lot', moment: 'before-save', on: ['create'], watch: ['gross_mass_g'], each(row) { row.now.net_mass_g = (row.now.gross_mass_g ?? 0) - (row.now.tare_mass_g ?? 0) } }`,
+    ],
+    fail: [
+      `{ table: 'lot', moment: 'before-save', watch: ['gross_mass_g'], each(row) { row.now.net_mass_g = (row.now.gross_mass_g ?? 0) - (row.now.tare_mass_g ?? 0) } }`,
+      `{ table: 'lot', moment: 'before-save', watch: ['gross_mass_g', 'net_mass_g'], each(row) { row.now.net_mass_g = row.now.gross_mass_g } }`,
+    ],
+  },
+  look({ hook, say }) {
+    if (hook.moment !== 'before-save' || hook.watch.length === 0) return
+    const watched = new Set(hook.watch.map((each) => each.text))
+    const written = new Set(hook.uses.filter((use) => use.kind === 'write' && use.of === 'now').map((use) => use.field))
+    for (const { text, node } of hook.watch)
+      if (written.has(text) && !onPurpose(hook, node))
+        say(node, `the hook watches ${text} and sets it: it would be woken by its own work`)
+    if (written.size === 0 || !hook.on.includes('update')) return
+    const list = initializer(hook.definition, 'watch')
+    const only = hook.definition.properties.find((each) => each.name?.getText() === 'only')
+    const inOnly = (start: number) => only !== undefined && start >= only.getStart() && start < only.getEnd()
+    for (const use of hook.uses) {
+      if (use.kind !== 'read' || use.of !== 'now' || watched.has(use.field) || written.has(use.field) || inOnly(use.start))
+        continue
+      if (!hook.table.fields.some((field) => field.name === use.field)) continue
+      watched.add(use.field)
+      const end = list && ts.isArrayLiteralExpression(list) ? list.elements.at(-1)?.getEnd() : undefined
+      say(
+        use,
+        `${use.field} is read, but its change does not wake the hook: the result would go stale`,
+        end === undefined ? null : { title: `Watch ${use.field}`, edits: [{ start: end, end, text: `, '${use.field}'` }] },
+      )
+    }
+  },
+}

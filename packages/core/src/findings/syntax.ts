@@ -1,0 +1,121 @@
+import ts from 'typescript'
+import type { Field, Table } from '../model/types.js'
+import { bare } from './record-names.js'
+import type { HookCode } from './types.js'
+import { initializer, property } from './uses.js'
+
+/** Small questions about syntax that several rules ask. */
+
+export function walk(node: ts.Node, each: (node: ts.Node) => void): void {
+  each(node)
+  ts.forEachChild(node, (child) => walk(child, each))
+}
+
+/** The function given as a part of the definition (`each`, `load` …), as a method or a property. */
+export function partOf(hook: HookCode, name: string): ts.Node | null {
+  const found = property(hook.definition, name)
+  if (!found) return null
+  return ts.isPropertyAssignment(found) ? found.initializer : found
+}
+
+export const parameterOf = (fn: ts.Node | null, index: number): ts.BindingName | null =>
+  fn && (ts.isArrowFunction(fn) || ts.isFunctionExpression(fn) || ts.isMethodDeclaration(fn))
+    ? (fn.parameters[index]?.name ?? null)
+    : null
+
+/** The name of the method or function that is called: `byId` of `store.byId(…)`. */
+export function calleeName(call: ts.CallExpression): string {
+  const { expression } = call
+  return ts.isPropertyAccessExpression(expression) ? expression.name.text : ts.isIdentifier(expression) ? expression.text : ''
+}
+
+export const isCall = (node: ts.Node, ...names: string[]): node is ts.CallExpression =>
+  ts.isCallExpression(node) && names.includes(calleeName(node))
+
+export const stringOf = (node: ts.Node | undefined): string | null => (node && ts.isStringLiteralLike(node) ? node.text : null)
+
+export const LOOKUPS = ['byId', 'children', 'find', 'rollup']
+
+/** A look-up through the store, not a `find` of an array. */
+export function isLookup(node: ts.Node, ...names: string[]): node is ts.CallExpression {
+  if (!ts.isCallExpression(node) || !ts.isPropertyAccessExpression(node.expression)) return false
+  const { name, expression } = node.expression
+  return (
+    (names.length ? names : LOOKUPS).includes(name.text) &&
+    (ts.isIdentifier(expression) ? expression.text === 'store' : expression.getText().endsWith('.store')) &&
+    stringOf(node.arguments[0]) !== null
+  )
+}
+
+/** Fields named in a look-up; null when it reads every column. */
+export function fieldsOf(lookup: ts.CallExpression): ts.Expression | null {
+  const [, second, third, fourth] = lookup.arguments
+  const name = calleeName(lookup)
+  if (name === 'byId') return third ?? null
+  if (name === 'children') return fourth ?? null
+  if (name === 'find') return third && ts.isObjectLiteralExpression(third) ? (initializer(third, 'fields') ?? null) : null
+  return second ?? null
+}
+
+export const isAssignment = (node: ts.Node): node is ts.BinaryExpression =>
+  ts.isBinaryExpression(node) && node.operatorToken.kind === ts.SyntaxKind.EqualsToken
+
+/** Did the author say, in a comment on this line, the line above or at the head of the hook, that it is on purpose? */
+export function onPurpose(hook: HookCode, node: ts.Node): boolean {
+  const { line } = hook.source.getLineAndCharacterOfPosition(node.getStart(hook.source))
+  const lines = hook.text.split('\n')
+  return [lines[line], lines[line - 1]].some((text) => /(\/\/|\*).*\bon purpose\b/.test(text ?? ''))
+}
+
+/** Names that the loaded data has inside `each`: its second parameter, or the parts it is taken apart into. */
+export function loadedNames(hook: HookCode): Set<string> {
+  const names = new Set<string>()
+  const each = partOf(hook, 'each')
+  const parameter = parameterOf(each, 1)
+  if (parameter && ts.isIdentifier(parameter)) names.add(parameter.text)
+  if (parameter && ts.isObjectBindingPattern(parameter))
+    for (const element of parameter.elements) if (ts.isIdentifier(element.name)) names.add(element.name.text)
+  // What is taken out of loaded data is loaded data too: const lot = lots.get(row.now.lot)
+  if (each)
+    walk(each, (node) => {
+      if (ts.isVariableDeclaration(node) && ts.isIdentifier(node.name) && node.initializer && mentions(node.initializer, names))
+        names.add(node.name.text)
+    })
+  return names
+}
+
+export function mentions(node: ts.Node, names: ReadonlySet<string>): boolean {
+  let found = false
+  walk(node, (each) => {
+    if (
+      ts.isIdentifier(each) &&
+      names.has(each.text) &&
+      !(ts.isPropertyAccessExpression(each.parent) && each.parent.name === each)
+    )
+      found = true
+  })
+  return found
+}
+
+export interface NamedValues {
+  table: Table
+  /** The object's keys are conditions of a look-up, not values of an effect. */
+  conditions: boolean
+  values: { name: string; key: ts.Node; field: Field | undefined; value: ts.Expression }[]
+}
+
+/** The object that gives values (or conditions) by field in update, create and find. */
+export function namedValues(call: ts.CallExpression, tables: ReadonlyMap<string, Table>): NamedValues | null {
+  const table = tables.get(stringOf(call.arguments[0]) ?? '')
+  const conditions = isLookup(call, 'find')
+  const at = conditions || calleeName(call) === 'create' ? 1 : calleeName(call) === 'update' ? 2 : -1
+  const given = at < 0 ? undefined : call.arguments[at]
+  const literal = given && bare(given)
+  if (!table || !literal || !ts.isObjectLiteralExpression(literal)) return null
+  const values = literal.properties.flatMap((each) => {
+    if (!ts.isPropertyAssignment(each) || !(ts.isIdentifier(each.name) || ts.isStringLiteral(each.name))) return []
+    const name = each.name.text
+    return [{ name, key: each.name, field: table.fields.find((field) => field.name === name), value: each.initializer }]
+  })
+  return { table, conditions, values }
+}

@@ -1,0 +1,66 @@
+import type ts from 'typescript'
+import type { Table } from '../model/types.js'
+import type { RecordNames } from './record-names.js'
+import type { HookUses } from './uses.js'
+
+/** What static analysis says of a hook. */
+export interface Finding {
+  rule: string
+  severity: 'error' | 'warning'
+  message: string
+  file: string
+  hook: string
+  /** From 1. */
+  line: number
+  column: number
+  /** Offsets in the text, from 0. */
+  start: number
+  end: number
+  mend: Mend | null
+}
+
+/** A change of the text that mends the finding. */
+export interface Mend {
+  title: string
+  edits: readonly { start: number; end: number; text: string }[]
+}
+
+/** A hook as the rules see it. */
+export interface HookCode {
+  name: string
+  file: string
+  text: string
+  source: ts.SourceFile
+  /** The literal given to defineHook. */
+  definition: ts.ObjectLiteralExpression
+  table: Table
+  moment: string
+  on: readonly string[]
+  watch: readonly { text: string; node: ts.StringLiteralLike }[]
+  after: readonly string[]
+  uses: HookUses['uses']
+  names: RecordNames
+}
+
+export interface RuleContext {
+  hook: HookCode
+  /** All hooks of the project, this one among them. */
+  all: readonly HookCode[]
+  tables: ReadonlyMap<string, Table>
+  /** @param at a node, or offsets in the text */
+  say(at: ts.Node | { start: number; end: number }, message: string, mend?: Mend | null): void
+}
+
+export interface Rule {
+  meta: {
+    name: string
+    severity: Finding['severity']
+    /** What it finds, in one line. */
+    title: string
+    /** Why that is a trap, and what to do. */
+    why: string
+  }
+  /** Hooks that pass and hooks that fail, on the tables of test/findings: its tests and its docs. */
+  examples: { pass: readonly string[]; fail: readonly string[] }
+  look(context: RuleContext): void
+}

@@ -1,0 +1,100 @@
+import type { Finding, Rule } from '../findings/types.js'
+import type { Diagnostic } from '../language/service.js'
+
+/** Findings and type errors as SARIF 2.1.0 (OASIS). Lines and columns count from 1, columns in UTF-16 units. */
+export function toSarif(
+  findings: readonly Finding[],
+  diagnostics: readonly Diagnostic[],
+  rules: readonly Rule[],
+  texts: ReadonlyMap<string, string>,
+): object {
+  const placeAt = (file: string, offset: number) => {
+    const before = (texts.get(file) ?? '').slice(0, offset).split('\n')
+    return { line: before.length, column: before.at(-1)!.length + 1 }
+  }
+  const location = (file: string, region: object) => ({
+    physicalLocation: { artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' }, region },
+  })
+  const fixes = ({ file, mend }: Finding) =>
+    mend === null
+      ? {}
+      : {
+          fixes: [
+            {
+              description: { text: mend.title },
+              artifactChanges: [
+                {
+                  artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' },
+                  replacements: mend.edits.map((edit) => {
+                    const [start, end] = [placeAt(file, edit.start), placeAt(file, edit.end)]
+                    return {
+                      deletedRegion: {
+                        startLine: start.line,
+                        startColumn: start.column,
+                        endLine: end.line,
+                        endColumn: end.column,
+                      },
+                      insertedContent: { text: edit.text },
+                    }
+                  }),
+                },
+              ],
+            },
+          ],
+        }
+  return {
+    $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
+    version: '2.1.0',
+    runs: [
+      {
+        tool: {
+          driver: {
+            name: 'patient-hook',
+            version: '0.1.0',
+            rules: [
+              ...rules.map(({ meta }) => ({
+                id: meta.name,
+                shortDescription: { text: meta.title },
+                fullDescription: { text: meta.why },
+                defaultConfiguration: { level: meta.severity },
+              })),
+              {
+                id: 'types',
+                shortDescription: { text: 'What the TypeScript compiler says' },
+                defaultConfiguration: { level: 'error' },
+              },
+            ],
+          },
+        },
+        columnKind: 'utf16CodeUnits',
+        results: [
+          ...diagnostics.map((each) => ({
+            ruleId: 'types',
+            level: each.severity === 'hint' ? 'note' : each.severity,
+            message: { text: `${each.message} (TS${each.code})` },
+            locations: [
+              location(each.file, {
+                startLine: each.line,
+                startColumn: each.column,
+                endLine: each.endLine,
+                endColumn: each.endColumn,
+              }),
+            ],
+          })),
+          ...findings.map((each) => {
+            const end = placeAt(each.file, each.end)
+            return {
+              ruleId: each.rule,
+              level: each.severity,
+              message: { text: each.message },
+              locations: [
+                location(each.file, { startLine: each.line, startColumn: each.column, endLine: end.line, endColumn: end.column }),
+              ],
+              ...fixes(each),
+            }
+          }),
+        ],
+      },
+    ],
+  }
+}

@@ -1,0 +1,3 @@
+export * from './service.js'
+export * from './definition.js'
+export * from './navigate.js'

@@ -1,0 +1,35 @@
+import type { Field, Table } from './types.js'
+
+/** SQL for a table: a STRICT table with typed columns, foreign keys, and an index per link. */
+
+export const quote = (name: string): string => `"${name}"`
+
+const COLUMN = { string: 'TEXT', integer: 'INTEGER', number: 'REAL', boolean: 'INTEGER' } as const
+
+export function columnSql(field: Field): string {
+  const parts = [quote(field.name), COLUMN[field.type]]
+  if (field.required) parts.push('NOT NULL')
+  if (field.type === 'boolean') parts.push(`CHECK (${quote(field.name)} IN (0, 1))`)
+  // Deferred, because a document's rows are written table by table; the save path handles deletes itself.
+  if (field.link) parts.push(`REFERENCES ${quote(field.link.table)} ("id") DEFERRABLE INITIALLY DEFERRED`)
+  return parts.join(' ')
+}
+
+export function indexSql(table: Table): string[] {
+  const made: string[] = []
+  for (const field of table.fields) {
+    if (!field.link && !field.index && !field.unique) continue
+    const unique = field.unique ? 'UNIQUE ' : ''
+    made.push(`CREATE ${unique}INDEX ${quote(`${table.name}.${field.name}`)} ON ${quote(table.name)} (${quote(field.name)})`)
+  }
+  for (const set of table.uniqueSets)
+    made.push(
+      `CREATE UNIQUE INDEX ${quote(`${table.name}.${set.join('+')}`)} ON ${quote(table.name)} (${set.map(quote).join(', ')})`,
+    )
+  return made
+}
+
+export function tableSql(table: Table): string {
+  const columns = ['"id" INTEGER PRIMARY KEY', ...table.fields.map(columnSql)]
+  return `CREATE TABLE ${quote(table.name)} (\n  ${columns.join(',\n  ')}\n) STRICT`
+}

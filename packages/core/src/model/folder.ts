@@ -1,0 +1,44 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { HookError } from '../errors.js'
+import { parseProject } from './project.js'
+import type { Project } from './types.js'
+
+/** A project on disk: which files belong to it, read and written byte for byte. */
+
+const BELONGS =
+  /^(project\.json|tables\/[^/]+\.json|plugins\/[^/]+\/plugin\.json|plugins\/[^/]+\/(hooks|lib|tests)\/.+\.ts|fixtures\/[^/]+\/[^/]+\.(csv|json)|data\/[^/]+\.(csv|json))$/
+
+export const belongsToProject = (path: string): boolean => BELONGS.test(path) && !path.split('/').includes('..')
+
+/** @throws HookError where the folder or its project.json is missing */
+export function readFolder(folder: string): Map<string, string> {
+  if (!existsSync(join(folder, 'project.json')))
+    throw new HookError('project/missing-file', { file: join(folder, 'project.json') })
+  const files = new Map<string, string>()
+  const walk = (path: string) => {
+    for (const name of readdirSync(join(folder, path)).sort()) {
+      const below = path === '' ? name : `${path}/${name}`
+      if (name === 'node_modules' || name.startsWith('.')) continue
+      if (statSync(join(folder, below)).isDirectory()) walk(below)
+      else if (belongsToProject(below)) files.set(below, readFileSync(join(folder, below), 'utf8'))
+    }
+  }
+  walk('')
+  return files
+}
+
+/** Reads and checks a project folder. @throws HookError naming file and path within it */
+export function loadProject(folder: string): Project {
+  return parseProject(readFolder(folder))
+}
+
+/** Writes the files, and touches none whose text is the same already. */
+export function writeFolder(folder: string, files: ReadonlyMap<string, string>): void {
+  for (const [path, text] of files) {
+    const target = join(folder, path)
+    if (existsSync(target) && readFileSync(target, 'utf8') === text) continue
+    mkdirSync(dirname(target), { recursive: true })
+    writeFileSync(target, text)
+  }
+}

@@ -1,0 +1,152 @@
+import type { Field, FieldType, OnDelete, Table } from './types.js'
+
+/**
+ * A table as it is edited: what a form can change of it. Written back, it changes only what was edited of the JSON Schema;
+ * keywords that the form does not know stay.
+ */
+export interface FieldEdit {
+  /** The field's name before the edit; null for a new one. */
+  was: string | null
+  name: string
+  label: string
+  help: string
+  type: FieldType
+  format: 'date' | 'date-time' | null
+  enum: (string | number)[] | null
+  link: { table: string; onDelete: OnDelete } | null
+  required: boolean
+  unique: boolean
+  minimum: number | null
+  maximum: number | null
+  maxLength: number | null
+}
+export interface TableEdit {
+  name: string
+  label: string
+  help: string
+  fields: FieldEdit[]
+}
+
+export function editOf(table: Table): TableEdit {
+  return { name: table.name, label: table.label, help: table.help, fields: table.fields.map(fieldEditOf) }
+}
+
+function fieldEditOf(field: Field): FieldEdit {
+  const { name, label, help, type, format, link, required, unique, minimum, maximum, maxLength } = field
+  const choices = field.enum ? [...field.enum] : null
+  return {
+    was: name,
+    name,
+    label,
+    help,
+    type,
+    format,
+    enum: choices,
+    link: link && { ...link },
+    required,
+    unique,
+    minimum,
+    maximum,
+    maxLength,
+  }
+}
+
+export const newField = (name: string, label: string): FieldEdit => ({
+  was: null,
+  name,
+  label,
+  help: '',
+  type: 'string',
+  format: null,
+  enum: null,
+  link: null,
+  required: false,
+  unique: false,
+  minimum: null,
+  maximum: null,
+  maxLength: null,
+})
+
+/** Renamed fields, old name to new. */
+export const renamesOf = (edit: TableEdit): Record<string, string> =>
+  Object.fromEntries(
+    edit.fields.filter((each) => each.was !== null && each.was !== each.name).map((each) => [each.was!, each.name]),
+  )
+
+type Json = Record<string, unknown>
+
+/** The text of tables/<name>.json. @param before its text before the edit, null for a new table */
+export function tableText(edit: TableEdit, before: string | null): string {
+  const old = (before === null ? {} : JSON.parse(before)) as Json & { properties?: Record<string, Json>; required?: string[] }
+  const properties: Record<string, Json> = { id: old.properties?.['id'] ?? { type: 'integer' } }
+  for (const field of edit.fields)
+    properties[field.name] = property(field, field.was === null ? {} : (old.properties?.[field.was] ?? {}))
+  const required = [
+    ...(old.required ?? []).filter((name) => name === 'id'),
+    ...edit.fields.filter((field) => field.required).map((field) => field.name),
+  ]
+  const renames = renamesOf(edit)
+  const sets = (old['x-unique'] as string[][] | undefined)
+    ?.map((set) => set.map((name) => renames[name] ?? name))
+    .filter((set) => set.every((name) => properties[name]))
+  const schema: Json = {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    ...old,
+    title: edit.label,
+    description: edit.help === '' ? undefined : edit.help,
+    type: 'object',
+    properties,
+    required: required.length > 0 ? required : undefined,
+    'x-unique': sets && sets.length > 0 ? sets : undefined,
+  }
+  return JSON.stringify(schema, null, 2) + '\n'
+}
+
+const TEXT_ONLY = ['minLength', 'maxLength', 'pattern', 'format']
+const NUMBER_ONLY = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf']
+
+function property(field: FieldEdit, old: Json): Json {
+  const kept = Object.fromEntries(
+    Object.entries(old).filter(
+      ([key]) =>
+        !(field.type === 'string' ? NUMBER_ONLY : field.type === 'boolean' ? [...NUMBER_ONLY, ...TEXT_ONLY] : TEXT_ONLY).includes(
+          key,
+        ),
+    ),
+  )
+  const nullable = Array.isArray(old['type']) && old['type'].includes('null')
+  const number = field.type === 'integer' || field.type === 'number'
+  const made: Json = {
+    ...kept,
+    type: nullable ? [field.type, 'null'] : field.type,
+    title: field.label,
+    description: field.help === '' ? undefined : field.help,
+    format:
+      field.format ??
+      (field.type === 'string' && kept['format'] !== 'date' && kept['format'] !== 'date-time' ? kept['format'] : undefined),
+    const: undefined,
+    enum: field.enum && !field.link ? [...field.enum, ...(nullable ? [null] : [])] : undefined,
+    minimum: number && !field.link ? (field.minimum ?? undefined) : undefined,
+    maximum: number && !field.link ? (field.maximum ?? undefined) : undefined,
+    maxLength: field.type === 'string' ? (field.maxLength ?? undefined) : undefined,
+    'x-link': field.link?.table,
+    'x-on-delete': field.link && field.link.onDelete !== 'refuse' ? field.link.onDelete : undefined,
+    'x-unique': field.unique ? true : undefined,
+  }
+  // JSON.stringify leaves out what is undefined; an object that is compared should not have it either.
+  return Object.fromEntries(Object.entries(made).filter(([, value]) => value !== undefined))
+}
+
+/** "Gross mass (g)" becomes gross_mass_g; a name that is taken gets a number. */
+export function fieldNameFrom(label: string, taken: ReadonlySet<string>): string {
+  const plain = label
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^_+|_+$/g, '')
+  const base = /^[a-z]/.test(plain) ? plain : `f_${plain}`.replace(/_$/, '')
+  let name = base === 'id' ? 'other_id' : base
+  for (let n = 2; taken.has(name); n++) name = `${base}_${n}`
+  return name
+}

@@ -1,0 +1,177 @@
+import { HookError, describe, type ErrorReport } from '../errors.js'
+import { gotOf } from '../model/values.js'
+import { quote } from '../model/ddl.js'
+import { hintFor } from '../model/names.js'
+import type { RecordValues } from '../model/types.js'
+import { readByIds } from '../store/records.js'
+import { whereSql } from '../store/where.js'
+import { shapeOf } from '../store/shape.js'
+import { HISTORY_SQL, readEntry } from '../save/history.js'
+import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js'
+import type { InputRow, SaveOptions } from '../save/types.js'
+import type { TestOptions } from './collect.js'
+
+/** The argument of a test: saves on its own copy of a fixture set, and what they did. */
+
+export const DEFAULT_CLOCK = '2026-01-01T12:00:00Z'
+
+type Given = Record<string, unknown>
+
+/** @param onSave told of every save, for what is recorded of a test */
+export function makeTestApi(
+  environment: SaveEnvironment,
+  options: TestOptions,
+  onSave: (outcome: SaveOutcome) => void = () => {},
+): Given {
+  const { project, store, program } = environment
+  let { user } = options
+  let time = options.clock ?? DEFAULT_CLOCK
+  const ran = new Map<string, number>()
+  let last: SaveOutcome | null = null
+
+  const tableOf = (name: unknown) => {
+    const table = project.tables.get(String(name))
+    if (!table)
+      throw new HookError('project/unknown-table', { table: String(name), hint: hintFor(String(name), project.tables.keys()) })
+    return table
+  }
+  const run = (rows: InputRow[], more: SaveOptions = {}): SaveOutcome => {
+    last = trySave(environment, rows, { user, clock: time, hooks: options.hooks, returnRecords: true, ...more })
+    onSave(last)
+    for (const [hook, count] of Object.entries(last.ran)) ran.set(hook, (ran.get(hook) ?? 0) + count)
+    if (last.error) throw new HookError(last.error)
+    return last
+  }
+  const row = (table: unknown, values: unknown): InputRow => {
+    if (values === null || typeof values !== 'object')
+      throw new HookError('save/bad-input', {
+        detail: `save('${String(table)}', values) takes an object of values, but got ${gotOf(values)}`,
+      })
+    return { table: String(table), values: values as InputRow['values'] }
+  }
+
+  const api: Given = {
+    save: (table: unknown, values: unknown) => run([row(table, values)]).records[0],
+    saveMany: (table: unknown, rows: unknown, more: { partial?: boolean } = {}) => {
+      if (!Array.isArray(rows))
+        throw new HookError('save/bad-input', { detail: `saveMany takes a list of rows, but got ${gotOf(rows)}` })
+      const outcome = run(
+        rows.map((values: unknown) => row(table, values)),
+        { partial: more.partial === true },
+      )
+      if (!more.partial) return outcome.records
+      const kept = outcome.records.filter((record) => record !== null)
+      const refused = outcome.refusals.map(toRefusal)
+      const made: RecordValues[] & { kept?: unknown; refused?: unknown } = [...kept]
+      Object.defineProperty(made, 'kept', { value: kept })
+      Object.defineProperty(made, 'refused', { value: refused })
+      return made
+    },
+    saveAll: (rows: unknown) => {
+      if (!Array.isArray(rows))
+        throw new HookError('save/bad-input', { detail: `saveAll takes a list of { table, values, as }, but got ${gotOf(rows)}` })
+      const records = run(rows as InputRow[]).records
+      ;(rows as InputRow[]).forEach((each, index) => {
+        if (each.as !== undefined) Object.defineProperty(records, each.as, { value: records[index], configurable: true })
+      })
+      return records
+    },
+    ref: (as: unknown) => ({ ref: String(as) }),
+    copy: (table: unknown, id: unknown, values: unknown = {}) =>
+      run([{ ...row(table, values), copyOf: id as number }]).records[0],
+    remove: (table: unknown, id: unknown) => {
+      run([{ table: String(table), values: { id: id as number }, remove: true }])
+    },
+    get: (table: unknown, id: unknown) => {
+      const shape = shapeOf(tableOf(table))
+      const found = readByIds(store, shape, [id as number]).get(id as number)
+      return found ? shape.plain(found) : null
+    },
+    rows: (table: unknown, where: unknown = {}) => {
+      const known = tableOf(table)
+      const shape = shapeOf(known)
+      const { sql, parameters } = whereSql(known, where as Given)
+      const found = store
+        .prepare(`SELECT ${shape.columns} FROM ${quote(known.name)}${sql} ORDER BY "id"`)
+        .raw(true)
+        .all(...parameters) as unknown[][]
+      return found.map((raw) => shape.plain(shape.fromRaw(raw)))
+    },
+    refusal: (attempt: unknown) => {
+      if (typeof attempt !== 'function')
+        throw new HookError('test/failed', { detail: 'refusal takes a function: refusal(() => save(...))' })
+      let result: unknown
+      try {
+        result = (attempt as () => unknown)()
+      } catch (error) {
+        if (error instanceof HookError && /^(hook\/refused|check\/|save\/wrong-type)/.test(error.code))
+          return toRefusals(error.report)
+        throw error
+      }
+      const refused = result !== null && typeof result === 'object' ? (result as { refused?: unknown[] }).refused : undefined
+      if (refused?.[0]) return refused[0]
+      throw new HookError('test/failed', { detail: 'expected the save to be refused, but it was kept' })
+    },
+    as: (name: unknown, within?: () => unknown) => {
+      if (typeof name !== 'string' || name === '')
+        throw new HookError('test/failed', { detail: `as takes a user's name, but got ${gotOf(name)}` })
+      const before = user
+      user = name
+      if (typeof within !== 'function') return api
+      try {
+        return within()
+      } finally {
+        user = before
+      }
+    },
+    clock: Object.assign(
+      (next?: unknown) => {
+        if (next !== undefined) time = String(next)
+        return time
+      },
+      { toString: () => time, toJSON: () => time },
+    ),
+    sent: (channel: unknown) =>
+      (
+        store.prepare('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id').pluck(true).all(String(channel)) as string[]
+      ).map((text) => JSON.parse(text) as unknown),
+    ran: (hook: unknown) => {
+      const known = program.hooks.map((each) => each.name)
+      if (!known.includes(String(hook)))
+        throw new HookError('test/failed', { detail: `ran: there is no hook ${String(hook)}${hintFor(String(hook), known)}` })
+      return ran.get(String(hook)) ?? 0
+    },
+    spent: () => {
+      if (!last) throw new HookError('test/failed', { detail: 'spent: nothing was saved yet' })
+      return { ...last.spent }
+    },
+    history: (table: unknown, id: unknown) =>
+      (store.prepare(HISTORY_SQL).raw(false).all(tableOf(table).name, id) as Parameters<typeof readEntry>[0][]).map(readEntry),
+  }
+  return api
+}
+
+function toRefusal(error: ErrorReport): Given {
+  return {
+    table: error.table,
+    row: error.row ?? 0,
+    id: error.id ?? null,
+    field: error.field ?? null,
+    message: error.message,
+    hook: error.hook ?? null,
+    code: error.code,
+    others: [],
+  }
+}
+
+function toRefusals(error: ErrorReport): Given {
+  const [first = error, ...others] = error.refusals ?? [error]
+  return { ...toRefusal(first), others: others.map(toRefusal) }
+}
+
+/** The message of a failed save inside of a test, with all refusals. */
+export function failureText(error: HookError): string {
+  const { report } = error
+  const lines = report.refusals && report.refusals.length > 1 ? report.refusals.slice(0, 10).map(describe) : [describe(report)]
+  return lines.join('\n')
+}

@@ -1,0 +1,287 @@
+import 'ses'
+import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
+import { HookError, type ErrorCode } from '../errors.js'
+import { compileModule, type CompiledModule } from './compile.js'
+import { CELL, CELLS, LOADING, type Meter } from './meter.js'
+import { moduleNumber } from './module-numbers.js'
+import type { Probe } from './probe.js'
+
+/**
+ * Runs plugin modules in hardened compartments. `lockdown` is called by the worker that hosts the engine (see
+ * engine/worker.ts), not here, so that the core can be tested in a plain process too.
+ */
+
+interface CompartmentLike {
+  globalThis: Record<string, unknown>
+  evaluate(source: string): unknown
+}
+declare const Compartment: new (options?: object) => CompartmentLike
+
+/** The language itself and nothing that reaches memory or the outside. Everything else is withheld. */
+const ALLOWED = new Set(
+  (
+    'Array Object String Number Boolean Symbol BigInt Map Set WeakMap WeakSet Math JSON Date RegExp Error AggregateError EvalError ' +
+    'RangeError ReferenceError SyntaxError TypeError URIError Promise Proxy Reflect Iterator Infinity NaN undefined isFinite isNaN ' +
+    'parseFloat parseInt decodeURI decodeURIComponent encodeURI encodeURIComponent escape unescape globalThis'
+  ).split(' '),
+)
+/** Handed in as parameters: found faster than through the compartment's scope. */
+const FAST = [
+  'Array',
+  'Object',
+  'String',
+  'Number',
+  'Boolean',
+  'Map',
+  'Set',
+  'Math',
+  'JSON',
+  'Date',
+  'RegExp',
+  'Error',
+  'isNaN',
+  'isFinite',
+  'parseInt',
+  'parseFloat',
+  'Infinity',
+  'NaN',
+  'undefined',
+]
+
+const INSTEAD: Record<string, string> = {
+  process: 'A hook has no process: take it out.',
+  fetch: 'A hook cannot reach the network: send(channel, message) puts a message into the outbox.',
+  require: "Write an import line at the top, of 'patient-hook' or the plugin's lib/.",
+  setTimeout: 'Hooks are synchronous and have no timers.',
+  setInterval: 'Hooks are synchronous and have no timers.',
+  console: 'Use log(...) of the third argument.',
+  crypto: 'There is no randomness in a hook: next(sequence) numbers records.',
+  performance: 'Use clock of the third argument.',
+  ArrayBuffer: 'Use plain arrays.',
+  SharedArrayBuffer: 'Use plain arrays.',
+  eval: 'Write the code itself.',
+  Function: 'Write the code itself.',
+}
+
+/** Names that code might reach for: each says what to do instead of being undefined. */
+const WITHHELD = [...new Set([...Object.getOwnPropertyNames(globalThis), ...Object.keys(INSTEAD)])].filter(
+  (name) => !ALLOWED.has(name) && name !== 'require',
+)
+
+function withhold(scope: Record<string, unknown>): void {
+  for (const name of WITHHELD)
+    Object.defineProperty(scope, name, {
+      configurable: true,
+      get: () => {
+        throw unavailable(name)
+      },
+      // A module of a plugin may still have a variable of that name.
+      set: (value: unknown) => Object.defineProperty(scope, name, { value, writable: true, configurable: true }),
+    })
+}
+
+const unavailable = (name: string): HookError =>
+  new HookError('hook/unavailable', { name, instead: INSTEAD[name] ?? 'Define it, or import it from the plugin’s lib/.' })
+
+export interface LoadedModule {
+  compiled: CompiledModule
+  exports: Record<string, unknown>
+  /** Files that it imports. */
+  uses: readonly string[]
+}
+
+const prefix = 'ph:'
+let made = 0
+
+/** Names that hook code cannot guess, the same for the life of the process so that compiled modules can be kept. */
+const key = (Math.random().toString(36) + '00000000').slice(2, 10)
+const names = { meter: `$steps_${key}`, place: `$place_${key}`, probe: `$probe_${key}` }
+
+/** Compiled modules by file: typing in one file compiles that one only. */
+const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
+
+function compileOnce(file: string, text: string, probed: boolean): CompiledModule {
+  const key = probed ? `${file} probed` : file
+  const known = compiledFiles.get(key)
+  if (known?.text === text) return known.compiled
+  const compiled = compileModule(file, text, names, moduleNumber(file), probed ? names.probe : null)
+  compiledFiles.set(key, { text, compiled })
+  return compiled
+}
+
+export class Sandbox {
+  /** Shared with the watching thread. */
+  readonly cells: Int32Array
+  readonly meter: Meter
+  readonly #modules = new Map<string, LoadedModule>()
+  /** Source maps by the name a module has in stacks; read only when an error needs one. */
+  readonly #maps = new Map<string, string | TraceMap>()
+  readonly #builtins: Record<string, Record<string, unknown>>
+  readonly #read: (file: string) => string | undefined
+  readonly #probe: Probe | null
+
+  constructor(options: {
+    read: (file: string) => string | undefined
+    builtins: Record<string, Record<string, unknown>>
+    meter: Meter
+    cells?: Int32Array
+    /** With it, code is recorded. */
+    probe?: Probe
+    /** Modules of this one are taken over where neither their text nor that of what they import has changed. */
+    like?: Sandbox
+  }) {
+    this.#probe = options.probe ?? null
+    this.cells = options.cells ?? new Int32Array(CELLS)
+    this.meter = options.meter
+    this.#read = options.read
+    this.#builtins = options.builtins
+    if (options.like) this.#takeOver(options.like)
+  }
+
+  /** Taken-over modules report to the meter, the cells and the probe that they were loaded with: these must be the same. */
+  #takeOver(like: Sandbox): void {
+    const asked = new Map<string, boolean>()
+    const same = (file: string): boolean => {
+      const known = asked.get(file)
+      if (known !== undefined) return known
+      asked.set(file, true)
+      const text = this.#read(file)
+      const answer = text !== undefined && text === like.#read(file) && (like.#modules.get(file)?.uses ?? []).every(same)
+      asked.set(file, answer)
+      return answer
+    }
+    for (const [file, module] of like.#modules) if (same(file)) this.#modules.set(file, module)
+    for (const [name, map] of like.#maps) if (this.#modules.has(name.replace(/^ph:\d+\//, ''))) this.#maps.set(name, map)
+  }
+
+  /** Loads a module and what it imports, each once. @throws HookError with file and line */
+  load(file: string, trail: readonly string[] = []): LoadedModule {
+    const known = this.#modules.get(file)
+    if (known) return known
+    const text = this.#read(file)
+    if (text === undefined) throw new HookError('project/missing-file', { file })
+    const compiled = compileOnce(file, text, this.#probe !== null)
+    const unique = `${prefix}${made++}/${file}`
+    this.#maps.set(unique, compiled.map)
+    const exports: Record<string, unknown> = {}
+    const targets = compiled.imports.map(({ module: name, line }) => this.#resolve(file, name, line))
+    const module: LoadedModule = { compiled, exports, uses: targets.filter((each) => typeof each === 'string') }
+    this.#modules.set(file, module)
+    const require = (name: unknown) => {
+      const line = compiled.imports.find((each) => each.module === name)?.line
+      const target = this.#resolve(file, String(name), line)
+      if (typeof target !== 'string') return target
+      if (trail.includes(target))
+        throw new HookError('compile/import', {
+          file,
+          line,
+          module: String(name),
+          detail: `the modules import each other in a circle (${[...trail, file, target].join(' → ')})`,
+        })
+      return this.load(target, [...trail, file]).exports
+    }
+    const outer = this.cells[CELL.hook]!
+    try {
+      this.cells[CELL.hook] = LOADING
+      const compartment = new Compartment({ name: file })
+      for (const name of Object.getOwnPropertyNames(compartment.globalThis))
+        if (!ALLOWED.has(name)) delete compartment.globalThis[name]
+      withhold(compartment.globalThis)
+      const given: Record<string, unknown> = {
+        [names.meter]: this.meter,
+        [names.place]: this.cells,
+        ...(this.#probe ? { [names.probe]: this.#probe } : {}),
+        exports,
+        require,
+      }
+      const fast = FAST.filter((name) => name in compartment.globalThis)
+      const parameters = [...Object.keys(given), ...fast].join(', ')
+      const source = `(function (${parameters}) {${compiled.code}\n})\n//# sourceURL=${unique}`
+      const run = compartment.evaluate(source) as (...values: unknown[]) => void
+      run.call(undefined, ...Object.values(given), ...fast.map((name) => compartment.globalThis[name]))
+    } catch (error) {
+      this.#modules.delete(file)
+      throw this.toHookError(error, { file }, 'hook/module-threw')
+    } finally {
+      this.cells[CELL.hook] = outer
+    }
+    return module
+  }
+
+  /** The next load runs the module again, as a test file must be to tell its tests. */
+  forget(file: string): void {
+    this.#modules.delete(file)
+  }
+
+  /** The file that an import names, or the built-in module. */
+  #resolve(from: string, name: string, line: number | undefined): string | Record<string, unknown> {
+    const builtin = this.#builtins[name]
+    if (builtin) return builtin
+    const fail = (detail: string) => new HookError('compile/import', { file: from, line, module: name, detail })
+    if (!name.startsWith('.')) {
+      const also = Object.keys(this.#builtins)
+        .map((each) => `'${each}'`)
+        .join(', ')
+      throw fail(`a hook can import ${also} and modules of its own plugin only`)
+    }
+    const parts = from.split('/').slice(0, -1)
+    for (const part of name.split('/')) {
+      if (part === '..') parts.pop()
+      else if (part !== '.') parts.push(part)
+    }
+    const root = from.split('/').slice(0, 2).join('/')
+    const path = parts.join('/')
+    if (!path.startsWith(root + '/')) throw fail(`it lies outside of ${root}/`)
+    const found = [path, `${path}.ts`, path.replace(/\.js$/, '.ts'), `${path}/index.ts`].find(
+      (each) => each.endsWith('.ts') && this.#read(each) !== undefined,
+    )
+    if (!found) throw fail(`there is no file ${path.replace(/\.(js|ts)$/, '')}.ts`)
+    return found
+  }
+
+  /** The place in the TypeScript source where an error was thrown, from its stack. */
+  placeOf(error: unknown): { file: string; line: number; column: number } | null {
+    const stack = error !== null && typeof error === 'object' ? String((error as { stack?: unknown }).stack ?? '') : ''
+    for (const match of stack.matchAll(/(ph:\d+\/[^\s():]+):(\d+):(\d+)/g)) {
+      const map = this.#mapOf(match[1]!)
+      if (!map) continue
+      const found = originalPositionFor(map, { line: Number(match[2]), column: Math.max(0, Number(match[3]) - 1) })
+      if (found.line !== null) return { file: match[1]!.replace(/^ph:\d+\//, ''), line: found.line, column: found.column + 1 }
+    }
+    return null
+  }
+
+  #mapOf(name: string): TraceMap | undefined {
+    const map = this.#maps.get(name)
+    if (typeof map !== 'string') return map
+    const read = new TraceMap(map)
+    this.#maps.set(name, read)
+    return read
+  }
+
+  /** Turns whatever hook code threw into an error with place and a message that says what to do. */
+  toHookError(error: unknown, place: Record<string, unknown>, code: ErrorCode = 'hook/threw'): HookError {
+    const at = this.placeOf(error)
+    const where = { ...place, ...(at ?? {}) }
+    if (error instanceof HookError) return new HookError({ ...where, ...error.report } as typeof error.report)
+    const message =
+      error !== null && typeof error === 'object' && 'message' in error ? String(error.message) : `threw ${String(error)}`
+    const name = error !== null && typeof error === 'object' && 'name' in error ? String(error.name) : 'Error'
+    const missing = /^(\w+) is not defined$/.exec(message)
+    if (missing) return new HookError({ ...where, ...unavailable(missing[1]!).report })
+    if (/secure mode|%SharedDate%|%SharedMath%/.test(message))
+      return new HookError('hook/unavailable', {
+        ...where,
+        name: /random/.test(message) ? 'Math.random()' : 'the machine’s clock',
+        instead: 'Use clock of the third argument; a hook that gives the same values again can be tested.',
+      })
+    if (
+      /Cannot (assign to read only property|add property|delete property|define property)|object is not extensible/.test(message)
+    )
+      return new HookError('hook/readonly', {
+        ...where,
+        detail: `${message.replace(/ of object .*$/, '')}: it is read only here`,
+      })
+    return new HookError(code, { ...where, detail: name === 'Error' ? message : `${name}: ${message}` })
+  }
+}

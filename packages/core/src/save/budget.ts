@@ -1,0 +1,112 @@
+import { HookError } from '../errors.js'
+import type { Meter } from '../sandbox/meter.js'
+import { BUDGETS, type Budget, type Project, type Spent } from '../model/types.js'
+
+/**
+ * What one save may use. The defaults are for each batch of the input (they grow with the number of batches), so that a
+ * backfill of 200,000 records passes and a query per row does not; what project.json sets holds for the whole save.
+ *
+ * queries 100: a save path of 30 hooks with three look-ups each still passes; a look-up per row of a batch of 500 does not.
+ * rowsRead 200,000: 400 records looked up for each row of a batch of 500.
+ * rowsWritten 100,000: each row of a batch of 500 pushing to 200 children.
+ * steps 20,000,000: 40,000 turns of a loop for each row of a batch of 500; about a tenth of a second.
+ * ripples 8: deeper chains were all circles in practice (common practice of the trade is between 8 and 32).
+ * ms 20,000: milliseconds by the wall clock.
+ */
+export const DEFAULT_BUDGETS: Record<Budget, number> = {
+  queries: 100,
+  rowsRead: 200_000,
+  rowsWritten: 100_000,
+  steps: 20_000_000,
+  ripples: 8,
+  ms: 20_000,
+}
+
+const WORDS: Record<Budget, string> = {
+  queries: 'queries',
+  rowsRead: 'rows read',
+  rowsWritten: 'rows written',
+  steps: 'steps',
+  ripples: 'ripple depth',
+  ms: 'milliseconds',
+}
+
+/** Steps between two looks at the clock within hook code. */
+const LOOK = 1_000_000
+
+export class Spending {
+  readonly spent: Spent = { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 }
+  readonly limits: Record<Budget, number>
+  readonly #started = performance.now()
+
+  /** @param where the hook at work and the ripple chain, for the error */
+  constructor(
+    project: Project,
+    batches: number,
+    private readonly meter: Meter,
+    private readonly where: () => { hook?: string; file?: string; line?: number; chain: string; table?: string; row?: number },
+    private readonly pulse: () => void,
+  ) {
+    this.limits = { ...DEFAULT_BUDGETS }
+    for (const budget of BUDGETS) {
+      if (budget !== 'ripples') this.limits[budget] *= Math.max(1, batches)
+      this.limits[budget] = project.budgets[budget] ?? this.limits[budget]
+    }
+    meter.n = 0
+    meter.m = Math.min(LOOK, this.limits.steps)
+    meter.stop = () => this.#look()
+  }
+
+  /** Called by hook code when the step count passes the mark. */
+  #look(): boolean {
+    this.pulse()
+    if (this.meter.n > this.limits.steps) {
+      this.spent.steps = this.meter.n
+      // Hook code may catch the error: from here on every further step throws again.
+      this.meter.m = 0
+      throw this.error('steps', this.meter.n)
+    }
+    this.time()
+    this.meter.m = Math.min(this.meter.n + LOOK, this.limits.steps)
+    return false
+  }
+
+  use(budget: 'queries' | 'rowsRead' | 'rowsWritten', count: number): void {
+    this.spent[budget] += count
+    if (this.spent[budget] > this.limits[budget]) throw this.error(budget, this.spent[budget])
+  }
+
+  depth(depth: number): void {
+    this.spent.ripples = Math.max(this.spent.ripples, depth)
+    if (depth > this.limits.ripples) throw this.error('ripples', depth)
+  }
+
+  time(): void {
+    this.pulse()
+    this.spent.ms = performance.now() - this.#started
+    if (this.spent.ms > this.limits.ms) throw this.error('ms', Math.round(this.spent.ms))
+  }
+
+  /** The final account; milliseconds to a tenth. */
+  close(): Spent {
+    this.spent.steps = this.meter.n
+    this.spent.ms = Math.round((performance.now() - this.#started) * 10) / 10
+    this.meter.m = Number.MAX_SAFE_INTEGER
+    return this.spent
+  }
+
+  error(budget: Budget, spent: number): HookError {
+    const { chain, ...place } = this.where()
+    const error = new HookError('budget/spent', {
+      ...place,
+      budget: WORDS[budget],
+      limit: this.limits[budget],
+      spent,
+      chain: chain ? `; the ripples: ${chain}` : '',
+    })
+    this.broken ??= error
+    return error
+  }
+  /** The budget that was passed, also when hook code swallowed the error. */
+  broken: HookError | null = null
+}

@@ -1,0 +1,135 @@
+import { report, type ErrorReport } from '../errors.js'
+import { quote } from '../model/ddl.js'
+import type { Field, Value } from '../model/types.js'
+import { boundsCheck } from '../model/values.js'
+import { toSql } from '../store/records.js'
+import type { Shape } from '../store/shape.js'
+import type { SaveRow } from './row.js'
+import type { Session } from './session.js'
+
+/** The station after before-save: required fields, bounds, uniqueness and links, on the final values. */
+
+interface FieldCheck {
+  field: Field
+  bounds: ReturnType<typeof boundsCheck>
+}
+const plans = new WeakMap<Shape, readonly FieldCheck[]>()
+
+function planOf(shape: Shape): readonly FieldCheck[] {
+  let plan = plans.get(shape)
+  if (!plan) {
+    plan = shape.fields
+      .map((field) => ({ field, bounds: boundsCheck(field) }))
+      .filter(({ field, bounds }) => field.required || bounds)
+    plans.set(shape, plan)
+  }
+  return plan
+}
+
+/** @param pending ids of this level that are not written yet, by table */
+export function checkRows(session: Session, rows: readonly SaveRow[], pending: ReadonlyMap<string, ReadonlySet<number>>): void {
+  const [first] = rows
+  if (!first) return
+  const { shape } = first
+  const plan = planOf(shape)
+  const written = rows.filter((row) => row.now !== null && !row.failed)
+  for (const row of written) {
+    const now = row.now!
+    for (const { field, bounds } of plan) {
+      const value = now[field.name]!
+      if (value === null) {
+        if (field.required) session.against(row, report('check/required', { field: field.name, label: field.label }))
+        continue
+      }
+      const problem = bounds === null ? null : bounds(value)
+      if (problem) session.against(row, report('check/bounds', { field: field.name, label: field.label, detail: problem }))
+    }
+  }
+  for (const field of shape.fields) {
+    if (field.unique) checkUnique(session, written, rows, [field])
+    if (field.link) checkLink(session, written, field, pending)
+  }
+  for (const set of shape.table.uniqueSets)
+    checkUnique(
+      session,
+      written,
+      rows,
+      set.map((name) => shape.fields[shape.index.get(name)!]!),
+    )
+}
+
+function checkLink(
+  session: Session,
+  rows: readonly SaveRow[],
+  field: Field,
+  pending: ReadonlyMap<string, ReadonlySet<number>>,
+): void {
+  const target = field.link!.table
+  const coming = pending.get(target)
+  const ids = new Set<number>()
+  const asking: SaveRow[] = []
+  for (const row of rows) {
+    const id = row.now![field.name]
+    if (id === null || (row.was !== null && row.was[field.name] === id) || coming?.has(id as number)) continue
+    ids.add(id as number)
+    asking.push(row)
+  }
+  if (ids.size === 0) return
+  const there = session.present(target, ids)
+  for (const row of asking) {
+    const value = row.now![field.name]
+    if (!there.has(value as number))
+      session.against(row, report('check/link', { field: field.name, label: field.label, target, value }))
+  }
+}
+
+/** Values must differ within the batch and from the records that the batch does not change. */
+function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly SaveRow[], fields: readonly Field[]): void {
+  const names = fields.map((field) => field.name)
+  const keyOf = (values: readonly Value[]) => JSON.stringify(values)
+  const valuesOf = (record: Record<string, Value>) => names.map((name) => record[name]!)
+  const owners = new Map<string, SaveRow>()
+  const asking: { row: SaveRow; key: string; values: Value[] }[] = []
+  for (const row of rows) {
+    const values = valuesOf(row.now!)
+    if (values.some((value) => value === null)) continue
+    const key = keyOf(values)
+    if (row.was !== null && keyOf(valuesOf(row.was)) === key) {
+      owners.set(key, row)
+      continue
+    }
+    asking.push({ row, key, values })
+  }
+  if (asking.length === 0) return
+  const label = fields.map((field) => field.label).join(' and ')
+  const refuse = (row: SaveRow, values: readonly Value[], other: string): ErrorReport => {
+    const made = report('check/unique', { field: names[0], label, value: values.join(', '), other })
+    session.against(row, made)
+    return made
+  }
+  const inBatch = new Map(all.map((row) => [row.id, row]))
+  const { table } = asking[0]!.row.shape
+  const tuple = names.length === 1 ? quote(names[0]!) : `(${names.map(quote).join(', ')})`
+  const picked = names.length === 1 ? 'value' : names.map((_, i) => `value ->> ${i}`).join(', ')
+  const given = JSON.stringify(asking.map(({ values }) => (names.length === 1 ? toSql(values[0]!) : values.map(toSql))))
+  const found = session.store
+    .prepare(
+      `SELECT "id", ${names.map(quote).join(', ')} FROM ${quote(table.name)} WHERE ${tuple} IN (SELECT ${picked} FROM json_each(?))`,
+    )
+    .raw(true)
+    .all(given) as unknown[][]
+  const taken = new Map<string, number>()
+  for (const [id, ...raw] of found) {
+    // A record of this batch gives its value up, unless it keeps it.
+    if (inBatch.has(id as number)) continue
+    taken.set(keyOf(raw.map((value, i) => (fields[i]!.type === 'boolean' ? value === 1 : value)) as Value[]), id as number)
+  }
+  for (const { row, key, values } of asking) {
+    const record = taken.get(key)
+    const owner = owners.get(key)
+    if (record !== undefined) refuse(row, values, `${table.name} ${record}`)
+    else if (owner && owner !== row)
+      refuse(row, values, owner.row > 0 ? `row ${owner.row} of this save` : `${table.name} ${owner.id}`)
+    else owners.set(key, row)
+  }
+}

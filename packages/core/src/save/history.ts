@@ -1,0 +1,99 @@
+import type { RecordValues } from '../model/types.js'
+import type { Shape } from '../store/shape.js'
+import { FIRST_HOOK, TYPED } from './program.js'
+import type { SaveRow } from './row.js'
+import type { Session } from './session.js'
+
+/**
+ * The history of a record: for each save of it an RFC 6902 JSON Patch from `was` to `now`, with who set each field.
+ * A `test` before each `replace` holds the old value, so that a patch says from and to and refuses to be put on another
+ * state. A create replaces the whole document (path ""), a delete replaces it by null.
+ */
+
+export function writeHistory(session: Session, shape: Shape, rows: readonly SaveRow[]): void {
+  const statement = session.store.prepare(
+    'INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch) VALUES (?, ?, ?, ?, ?, ?, ?)',
+  )
+  const causes = new Map<string, string>()
+  let last: readonly number[] = []
+  let cause: string | undefined
+  for (const row of rows) {
+    // Most rows of a batch had their fields set by the same as the row before.
+    if (cause === undefined || !sameNumbers(last, row.by)) {
+      const key = row.by.join()
+      cause = causes.get(key)
+      if (cause === undefined) causes.set(key, (cause = causeOf(session, shape, row)))
+      last = row.by
+    }
+    statement.run(session.saveId, shape.table.name, row.id, row.event, session.depth, cause, patchOf(shape, row))
+  }
+}
+
+function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
+  for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return false
+  return a.length === b.length
+}
+
+/** JSON: by field, `typed`, `link`, or `plugin/hook@version`. */
+function causeOf(session: Session, shape: Shape, row: SaveRow): string {
+  const by: Record<string, string> = {}
+  row.by.forEach((who, index) => {
+    if (who === 0) return
+    const hook = session.program.hooks[who - FIRST_HOOK]
+    by[shape.fields[index]!.name] = hook ? hook.cause : who === TYPED ? 'typed' : 'link'
+  })
+  return JSON.stringify(by)
+}
+
+export function patchOf(shape: Shape, row: { was: RecordValues | null; now: RecordValues | null }): string {
+  const { was, now } = row
+  if (was === null) return `[{"op":"replace","path":"","value":${JSON.stringify(now)}}]`
+  if (now === null) return `[{"op":"test","path":"","value":${JSON.stringify(was)}},{"op":"replace","path":"","value":null}]`
+  let text = ''
+  for (const { name } of shape.fields) {
+    if (was[name] === now[name]) continue
+    text += `${text === '' ? '[' : ','}{"op":"test","path":"/${name}","value":${JSON.stringify(was[name])}},{"op":"replace","path":"/${name}","value":${JSON.stringify(now[name])}}`
+  }
+  return text === '' ? '[]' : text + ']'
+}
+
+export interface HistoryEntry {
+  save: number
+  at: string
+  user: string
+  event: string
+  depth: number
+  patch: { op: string; path: string; value?: unknown }[]
+  changes: { field: string; from: unknown; to: unknown; by: string }[]
+}
+
+/** One stored row of the history as people and tests read it. */
+export function readEntry(raw: {
+  save: number
+  at: string
+  user: string
+  event: string
+  depth: number
+  cause: string
+  patch: string
+}): HistoryEntry {
+  const patch = JSON.parse(raw.patch) as HistoryEntry['patch']
+  const by = JSON.parse(raw.cause) as Record<string, string>
+  const changes: HistoryEntry['changes'] = []
+  const note = (field: string, from: unknown, to: unknown) => {
+    if (field !== 'id' && from !== to) changes.push({ field, from, to, by: by[field] ?? 'typed' })
+  }
+  const whole = (value: unknown, each: (field: string, value: unknown) => void) =>
+    Object.entries((value ?? {}) as Record<string, unknown>).forEach(([field, one]) => each(field, one))
+  let from: unknown = null
+  for (const step of patch) {
+    if (step.op === 'test') from = step.value
+    else if (step.path !== '') note(step.path.slice(1), from, step.value)
+    else if (step.value === null) whole(from, (field, value) => note(field, value, null))
+    else whole(step.value, (field, value) => note(field, null, value))
+  }
+  return { save: raw.save, at: raw.at, user: raw.user, event: raw.event, depth: raw.depth, patch, changes }
+}
+
+export const HISTORY_SQL = `SELECT h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch FROM ph_history h JOIN ph_save s ON s.id = h.save
+  WHERE h.tbl = ? AND h.record = ? ORDER BY h.id`

@@ -1,0 +1,142 @@
+import { parentsFirst } from '../model/order.js'
+import { CELL } from '../sandbox/meter.js'
+import { checkRows } from './checks.js'
+import { EffectSink, type Asker } from './effects.js'
+import { followDeletes } from './links.js'
+import { BY_LINK, FIRST_HOOK, TYPED, type Hook } from './program.js'
+import type { SaveRow } from './row.js'
+import { runHook } from './run-hooks.js'
+import type { Session } from './session.js'
+import { prepareRows, type LevelInput } from './typed.js'
+import type { ChangeOut, Place } from './types.js'
+import { writeRows } from './write.js'
+
+/**
+ * One level of a save: typed rows at depth 0, a ripple at each depth below. Table by table, parents first, so that the
+ * hooks of lines read their header as it was just written; then after-save for all, then the ripple it asked for.
+ */
+export function saveLevel(session: Session, inputs: readonly LevelInput[], depth: number): void {
+  session.depth = depth
+  session.spending.depth(depth)
+  const prepared = prepareRows(session, inputs, new Map())
+  /** Records that this level creates: links to them are good, though they may not be written yet. */
+  const pending = new Map(
+    [...prepared].map(([name, rows]) => [name, new Set(rows.filter((row) => row.event === 'create').map((row) => row.id))]),
+  )
+  const sink = new EffectSink()
+  const written: SaveRow[][] = []
+  const { cells } = session.program.sandbox
+  for (const table of parentsFirst([...prepared.keys()].map((name) => session.project.tables.get(name)!))) {
+    cells[CELL.table] = [...session.project.tables.keys()].indexOf(table.name) + 1
+    for (const rows of generations(prepared.get(table.name)!, table.name)) {
+      for (const hook of session.program.at(table.name, 'before-save')) runHook(session, hook, rows)
+      checkRows(session, rows, pending)
+      const good =
+        session.refusedUnits.size === 0
+          ? rows
+          : rows.filter((row) => !row.refused && !row.roots.some((root) => session.refusedUnits.has(root)))
+      const kept = writeRows(session, good)
+      if (session.options.record) for (const row of rows) noteRow(session, row)
+      if (kept.length > 0) written.push(kept)
+    }
+  }
+  for (const rows of written) {
+    session.levelRows = rows
+    for (const hook of session.program.at(rows[0]!.shape.table.name, 'after-save'))
+      runHook(session, hook, rows, { effects: sink })
+    followDeletes(session, rows, sink)
+  }
+  if (sink.isEmpty) return
+  session.chain.push([...sink.hooks].join(' + ') || 'a deleted record’s links')
+  const { batchSize } = session.project
+  let batch: LevelInput[] = []
+  for (const input of rippleInputs(sink)) {
+    batch.push(input)
+    if (batch.length < batchSize) continue
+    saveLevel(session, batch, depth + 1)
+    batch = []
+  }
+  if (batch.length > 0) saveLevel(session, batch, depth + 1)
+  session.chain.pop()
+  session.depth = depth
+}
+
+/** Rows of a table that links to itself: those that others of the level link to come first. */
+function generations(rows: readonly SaveRow[], table: string): SaveRow[][] {
+  const [first] = rows
+  const links = first?.shape.fields.filter((field) => field.link?.table === table) ?? []
+  if (links.length === 0 || rows.length < 2) return [[...rows]]
+  const made: SaveRow[][] = []
+  let left = new Map(rows.filter((row) => row.event === 'create').map((row) => [row.id, row]))
+  const others = rows.filter((row) => row.event !== 'create')
+  while (left.size > 0) {
+    let ready = [...left.values()].filter(
+      (row) => !links.some(({ name }) => row.now![name] !== row.id && left.has(row.now![name] as number)),
+    )
+    if (ready.length === 0) ready = [...left.values()]
+    made.push(ready)
+    left = new Map([...left].filter(([, row]) => !ready.includes(row)))
+  }
+  if (made.length === 0) return [others]
+  made[made.length - 1]!.push(...others)
+  return made
+}
+
+/** Made as they are taken, so that a wide ripple does not stand in memory twice. */
+function* rippleInputs(sink: EffectSink): Generator<LevelInput> {
+  for (const [table, removes] of sink.removes)
+    for (const [id, { by, roots }] of removes) yield { table, values: { id }, remove: true, row: 0, roots, askedBy: by }
+  for (const [table, updates] of sink.updates)
+    for (const [id, { values, asker, others, roots }] of updates) {
+      if (sink.removes.get(table)?.has(id)) continue
+      const setBy = others ? Object.fromEntries([...others].map(([field, each]) => [field, whoIs(each.hook)])) : whoIs(asker.hook)
+      yield { table, values, id, row: 0, roots, setBy, askedBy: asker.hook, askedAt: placesOf(asker, others) }
+    }
+  for (const [table, creates] of sink.creates)
+    for (const { values, by, roots, at } of creates)
+      yield { table, values, row: 0, roots, setBy: whoIs(by), askedBy: by, askedAt: at }
+}
+
+function placesOf(asker: Asker, others: ReadonlyMap<string, Asker> | null): LevelInput['askedAt'] {
+  if (!others) return asker.at
+  return new Map([...others].flatMap(([field, { at }]) => (at ? [[field, at] as const] : [])))
+}
+
+const whoIs = (hook: Hook | null): number => (hook ? hook.index + FIRST_HOOK : BY_LINK)
+
+function placeOf(session: Session, row: SaveRow, field: string): Place | null {
+  const { askedAt } = row
+  const asked = askedAt instanceof Map ? (askedAt.get(field) ?? null) : askedAt
+  return session.options.recorder?.lineOf(row, field) ?? asked
+}
+
+function noteRow(session: Session, row: SaveRow): void {
+  const { shape, was, now } = row
+  const changes: ChangeOut[] = []
+  shape.fields.forEach(({ name }, index) => {
+    const from = was ? was[name]! : null
+    const to = now ? now[name]! : null
+    if (from === to) return
+    const who = row.by[index] ?? 0
+    const kind =
+      typeof to === 'string' && session.numbers.has(to)
+        ? 'sequence'
+        : who === TYPED
+          ? 'typed'
+          : row.asked && name in row.asked
+            ? 'ripple'
+            : 'hook'
+    const at = kind === 'typed' ? null : placeOf(session, row, name)
+    changes.push({ field: name, from, to, by: session.program.hookName(who), kind, ...(at ? { at } : {}) })
+  })
+  session.rows.push({
+    table: shape.table.name,
+    id: row.id,
+    event: row.event,
+    depth: session.depth,
+    row: row.row,
+    was: was && shape.plain(was),
+    now: now && shape.plain(now),
+    changes,
+  })
+}

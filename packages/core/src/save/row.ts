@@ -1,0 +1,103 @@
+import { HookError } from '../errors.js'
+import type { RecordValues, Value } from '../model/types.js'
+import type { Shape } from '../store/shape.js'
+import type { EventName, Place } from './types.js'
+
+/** A record on its way through one level of a save, and the view of it that hooks are given. */
+
+export interface SaveRow {
+  shape: Shape
+  id: number
+  event: EventName
+  was: RecordValues | null
+  now: RecordValues | null
+  /** `now` in field order as it was when last looked at; the id closes it. Empty on delete. */
+  snapshot: Value[]
+  /** Who set each field: see program.ts. */
+  by: number[]
+  /** Fields that an effect asked for; null for a typed row. */
+  asked: Readonly<Record<string, unknown>> | null
+  /** The line that asked for the effect, or by field; only where code was probed. */
+  askedAt: Place | Map<string, Place> | null
+  copiedFrom: number | null
+  /** 1-based row of the input; 0 for a ripple. */
+  row: number
+  /** Units of the input that caused this row. */
+  roots: readonly number[]
+  /** An error stands against it: no further hook runs for it. */
+  failed: boolean
+  refused: boolean
+  view: RowView | null
+}
+
+/** Where a refusal goes; set by the station that runs hooks. */
+export interface RefusalSink {
+  refuse(row: SaveRow, field: string | null, message: string): void
+}
+
+export interface Change {
+  field: string
+  from: Value
+  to: Value
+}
+
+export class RowView {
+  readonly id: number
+  readonly event: EventName
+  readonly now: RecordValues | null
+  readonly was: RecordValues | null
+  readonly copiedFrom: number | null
+  readonly #row: SaveRow
+  readonly #sink: RefusalSink
+
+  constructor(row: SaveRow, now: RecordValues | null, sink: RefusalSink) {
+    this.id = row.id
+    this.event = row.event
+    this.now = now
+    this.was = row.was
+    this.copiedFrom = row.copiedFrom
+    this.#row = row
+    this.#sink = sink
+    Object.freeze(this)
+  }
+
+  changed(...fields: string[]): boolean {
+    const { shape } = this.#row
+    if (fields.length === 0) return this.changes.length > 0
+    for (const name of fields) {
+      if (!shape.index.has(name)) throw unknownField(shape, name)
+      if (differs(this.was, this.now, name)) return true
+    }
+    return false
+  }
+
+  get changes(): readonly Change[] {
+    const found: Change[] = []
+    for (const { name } of this.#row.shape.fields)
+      if (differs(this.was, this.now, name))
+        found.push({ field: name, from: this.was ? this.was[name]! : null, to: this.now ? this.now[name]! : null })
+    return found
+  }
+
+  became(predicate: (record: RecordValues) => unknown): boolean {
+    if (this.now === null || !predicate(this.now)) return false
+    return this.was === null || !predicate(this.was)
+  }
+
+  refuse(field: string | null, message: string): void {
+    this.#sink.refuse(this.#row, field, message)
+  }
+}
+
+const differs = (was: RecordValues | null, now: RecordValues | null, name: string) =>
+  (was ? was[name]! : null) !== (now ? now[name]! : null)
+
+function unknownField(shape: Shape, name: string): HookError {
+  const record = shape.empty(0)
+  try {
+    void record[name]
+  } catch (error) {
+    return error as HookError
+  }
+  return new HookError('hook/unknown-field', { table: shape.table.name, field: name })
+}

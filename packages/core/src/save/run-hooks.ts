@@ -1,0 +1,233 @@
+import { HookError } from '../errors.js'
+import type { RecordValues, Value } from '../model/types.js'
+import { expectedOf, fitsType, gotOf } from '../model/values.js'
+import { BAD_ID, type Diff } from '../store/shape.js'
+import { makeContext, makeEffects, type EffectSink } from './effects.js'
+import { FIRST_HOOK, TYPED, type Hook } from './program.js'
+import { RowView, type SaveRow } from './row.js'
+import type { Session } from './session.js'
+
+/** Runs one hook over the rows of a batch: who is woken and why not, then load, each, finish. The same for every moment. */
+
+/** Why the hook does not run for the row, or null when it does. */
+function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): string | null {
+  if (row.failed) return 'an error stands against the row already'
+  if (session.live && !session.live.has(hook.name)) return 'not among the hooks of this run'
+  if (!session.live && hook.state.state === 'off') return 'switched off'
+  if (!session.live && hook.state.state === 'pilot' && !hook.state.users.includes(session.user))
+    return `pilot for ${hook.state.users.join(', ')}; the user is ${session.user}`
+  if (!hook.on.has(row.event))
+    return `runs on ${[...hook.on].join(' and ')}; this is ${row.event === 'update' ? 'an' : 'a'} ${row.event}`
+  if (hook.watch && row.event !== 'delete' && !byChild) {
+    const { was, now, shape } = row
+    const woken = hook.watch.some((index) => {
+      const { name } = shape.fields[index]!
+      return was === null ? now![name] !== null : was[name] !== now![name]
+    })
+    if (!woken)
+      return row.event === 'create' ? `no value in ${hook.watchNames.join(', ')}` : `no change of ${hook.watchNames.join(', ')}`
+  }
+  return null
+}
+
+const quick = (session: Session, hook: Hook): boolean => !session.live && hook.state.state === 'live' && hook.watch === null
+
+export interface HookRun {
+  /** Rows that were woken by a child's save only. */
+  byChild?: ReadonlySet<SaveRow>
+  effects?: EffectSink
+}
+
+export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], run: HookRun = {}): void {
+  const always = quick(session, hook)
+  const woken: SaveRow[] = []
+  /** Why the hook slept, by row; only where verdicts are noted. */
+  const asleep = session.options.record ? new Map<SaveRow, string>() : null
+  session.spending.time()
+  if (hook.only) session.enter(hook, 'only')
+  for (const row of rows) {
+    let reason =
+      always && !row.failed && hook.on.has(row.event) ? null : sleeps(session, hook, row, run.byChild?.has(row) ?? false)
+    if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : 'only said no'
+    if (reason === null) woken.push(row)
+    else asleep?.set(row, reason)
+  }
+  if (hook.only) session.leave()
+  try {
+    if (woken.length > 0) runWoken(session, hook, woken, run)
+  } finally {
+    if (asleep) noteVerdicts(session, hook, rows, asleep)
+  }
+}
+
+function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: HookRun): void {
+  session.ran[hook.name] = (session.ran[hook.name] ?? 0) + woken.length
+  const loaded = hook.load ? runLoad(session, hook, woken) : undefined
+  const context = makeContext(session, run.effects ? makeEffects(session, run.effects) : null)
+  if (hook.each) {
+    session.enter(hook, 'each')
+    const diff = differOf(hook, woken[0]!)
+    for (const row of woken) runEach(session, hook, row, loaded, context, diff)
+  }
+  if (hook.finish) runFinish(session, hook, woken, loaded, context)
+  session.leave()
+}
+
+/** In the order of the rows, so that the list reads as the save went. */
+function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], asleep: ReadonlyMap<SaveRow, string>): void {
+  const { name, table } = hook
+  const refusals = session.refusals.filter((each) => each.hook === name && each.table === table)
+  for (const row of rows) {
+    const slept = asleep.get(row)
+    const refusal = refusals.find(
+      (each) => (row.row > 0 && each.row === row.row) || (each.row === undefined && each.id === row.id),
+    )
+    const said = refusal ? `${refusal.code === 'hook/refused' ? 'refused' : 'failed'}: ${refusal.message}` : ''
+    session.verdicts.push({
+      hook: name,
+      table,
+      id: row.id,
+      depth: session.depth,
+      verdict: slept === undefined ? 'ran' : 'skipped',
+      reason: slept ?? said,
+    })
+  }
+}
+
+function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
+  session.at(row)
+  try {
+    const answer = hook.only!(session.viewOf(row))
+    if (isPromise(answer)) throw new HookError('hook/async', { part: 'only' })
+    if (
+      row.now !== null &&
+      hook.moment === 'before-save' &&
+      hook.writes === null &&
+      row.shape.diff(row.now, row.snapshot, row.by, TYPED) !== 0
+    ) {
+      throw new HookError('hook/readonly', { detail: 'only wrote to the row; it may look, and each may write' })
+    }
+    return answer === true || Boolean(answer)
+  } catch (error) {
+    fail(session, row, error)
+    return false
+  }
+}
+
+function runLoad(session: Session, hook: Hook, rows: readonly SaveRow[]): unknown {
+  session.enter(hook, 'load')
+  try {
+    // In before-save the rows are still to be written, so load is shown copies that cannot be.
+    const views = rows.map((row) =>
+      hook.moment === 'before-save' && row.now !== null
+        ? new RowView(row, Object.freeze(row.shape.copy(row.now)), session)
+        : session.viewOf(row),
+    )
+    const loaded = hook.load!({
+      rows: Object.freeze(views),
+      store: session.reads.store,
+      user: session.user,
+      clock: session.clock,
+    })
+    if (isPromise(loaded)) throw new HookError('hook/async', { part: 'load' })
+    return loaded
+  } catch (error) {
+    throw session.hookError(error)
+  } finally {
+    session.leave()
+  }
+}
+
+/** How the record is compared after the hook ran; null where it cannot have written to it. */
+function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
+  if (hook.moment !== 'before-save' || hook.writes?.length === 0) return null
+  return hook.writes ? shape.diffOf(hook.writes) : shape.diff
+}
+
+function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
+  session.at(row)
+  try {
+    const returned = hook.each!(session.viewOf(row), loaded, context)
+    if (returned !== undefined && isPromise(returned)) throw new HookError('hook/async', { part: 'each' })
+    if (diff !== null && row.now !== null) {
+      const changed = diff(row.now, row.snapshot, row.by, hook.index + FIRST_HOOK)
+      if (changed < 0) throw traced(session, hook, row, changed, loaded, context)
+    }
+  } catch (error) {
+    fail(session, row, error)
+  }
+  // Hook code may have swallowed the error of a spent budget.
+  if (session.spending.broken) throw session.hookError(session.spending.broken)
+}
+
+function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loaded: unknown, context: object): void {
+  session.enter(hook, 'finish')
+  try {
+    const returned = hook.finish!({
+      ...context,
+      rows: Object.freeze(rows.map((row) => session.viewOf(row))),
+      loaded,
+      store: session.reads.store,
+    })
+    if (isPromise(returned)) throw new HookError('hook/async', { part: 'finish' })
+  } catch (error) {
+    throw session.hookError(error)
+  }
+}
+
+const isPromise = (value: unknown): boolean =>
+  value !== null && typeof value === 'object' && typeof (value as { then?: unknown }).then === 'function'
+
+/** Budgets and other errors of the whole save go on; anything else counts against the row. */
+function fail(session: Session, row: SaveRow, error: unknown): void {
+  const made = session.hookError(error)
+  if (made.code.startsWith('budget/') || made.code.startsWith('store/')) throw made
+  row.failed = true
+  session.against(row, made.report)
+  // The wrong values are taken back, so that the checks after the hooks speak of the hooks' error only.
+  if (row.now && !Object.isFrozen(row.now)) restore(row)
+}
+
+function restore(row: SaveRow): void {
+  row.shape.fields.forEach((field, index) => {
+    row.now![field.name] = row.snapshot[index]!
+  })
+  row.now!.id = row.id
+}
+
+/**
+ * A wrong value was found after `each`: runs it once more on the values it was given, with a record that checks each
+ * write, so that the error names the line. Gives the error without a line if the hook does not do it again.
+ */
+function traced(session: Session, hook: Hook, row: SaveRow, found: number, loaded: unknown, context: object): HookError {
+  const { shape } = row
+  const wrong = found === BAD_ID ? null : shape.fields[-1 - found]!
+  const value = wrong ? row.now![wrong.name] : row.now!.id
+  const error = (field: typeof wrong, got: unknown) =>
+    field
+      ? new HookError('hook/wrong-type', {
+          table: shape.table.name,
+          field: field.name,
+          expected: expectedOf(field),
+          got: gotOf(got),
+        })
+      : new HookError('hook/readonly', { table: shape.table.name, field: 'id', detail: 'the id of a record cannot be written' })
+  restore(row)
+  const checked = new Proxy(shape.copy(row.now!), {
+    set(target, key, given) {
+      const field = typeof key === 'string' ? shape.fields[shape.index.get(key) ?? -1] : undefined
+      if (key === 'id') throw error(null, given)
+      if (field && !fitsType(field, given)) throw error(field, given)
+      return Reflect.set(target, key, given as Value)
+    },
+    deleteProperty(_, key) {
+      throw error(shape.fields[shape.index.get(String(key)) ?? -1] ?? null, undefined)
+    },
+  }) as RecordValues
+  try {
+    hook.each!(new RowView(row, checked, { refuse: () => {} }), loaded, context)
+  } catch (thrown) {
+    if (thrown instanceof HookError) return thrown
+  }
+  return error(wrong, value)
+}

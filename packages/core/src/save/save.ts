@@ -1,0 +1,222 @@
+import { HookError, type ErrorReport } from '../errors.js'
+import type { Project, RecordValues } from '../model/types.js'
+import { readByIds, takeIds } from '../store/records.js'
+import { Sequences } from '../store/sequences.js'
+import { shapeOf } from '../store/shape.js'
+import type { Store } from '../store/database.js'
+import { beforeCommit } from './before-commit.js'
+import { saveLevel } from './level.js'
+import { checkDeletes } from './links.js'
+import type { Program } from './program.js'
+import { Session } from './session.js'
+import type { InputRow, SaveOptions, SaveRecorder, SaveResult } from './types.js'
+import { Units } from './units.js'
+
+/** Strings the stations of a save together: one transaction, batch by batch, all or nothing or the good rows only. */
+
+export interface SaveEnvironment {
+  project: Project
+  program: Program
+  store: Store
+  /** Off only where a measurement wants it. */
+  history?: boolean
+  /** Listens to probed code. */
+  recorder?: SaveRecorder
+}
+
+export interface SaveOutcome extends SaveResult {
+  /** Why nothing was kept. */
+  error: ErrorReport | null
+}
+
+/** More refusals than this are not looked for. */
+const MOST_REFUSALS = 1000
+
+/** Saves, and throws when the save is refused. @throws HookError with every refusal under `refusals` */
+export function save(environment: SaveEnvironment, inputs: readonly InputRow[], options: SaveOptions = {}): SaveResult {
+  const outcome = trySave(environment, inputs, options)
+  if (outcome.error) throw new HookError(outcome.error)
+  return outcome
+}
+
+/** Saves, and gives what happened also when it was refused or failed: for rehearsals and the effect sheet. */
+export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[], options: SaveOptions = {}): SaveOutcome {
+  let units: Units
+  try {
+    units = new Units(inputs)
+  } catch (error) {
+    if (!(error instanceof HookError)) throw error
+    return { ...nothing(), error: error.report }
+  }
+  const refused: ErrorReport[] = []
+  /** What was noted of rows that were dropped on the way. */
+  const noted: Pick<SaveResult, 'rows' | 'verdicts'> = { rows: [], verdicts: [] }
+  const dropped = new Set<number>()
+  const givenIds = new Map<number, number>()
+  for (;;) {
+    const { outcome, refusedUnits, broken } = runPass(environment, units, dropped, options, givenIds)
+    if (!options.partial) return outcome
+    if (refusedUnits.size > 0 && !broken) {
+      refused.push(...outcome.refusals)
+      if (options.record)
+        keepNotes(
+          noted,
+          outcome,
+          [...refusedUnits].flatMap((unit) => units.rowsOf(unit)),
+        )
+      const before = dropped.size
+      for (const unit of refusedUnits) dropped.add(unit)
+      // On without them, as if they had never been given.
+      if (dropped.size > before) continue
+    }
+    const rows = [...noted.rows, ...outcome.rows]
+    if (options.record) rows.sort((a, b) => a.depth - b.depth || a.row - b.row)
+    return {
+      ...outcome,
+      rows,
+      verdicts: [...noted.verdicts, ...outcome.verdicts],
+      refusals: [...refused, ...outcome.refusals].sort((a, b) => (a.row ?? 0) - (b.row ?? 0)),
+    }
+  }
+}
+
+function keepNotes(noted: Pick<SaveResult, 'rows' | 'verdicts'>, outcome: SaveOutcome, dropped: readonly number[]): void {
+  const numbers = new Set(dropped)
+  const rows = outcome.rows.filter((row) => row.depth === 0 && numbers.has(row.row))
+  const keys = new Set(rows.map((row) => `${row.table} ${row.id}`))
+  noted.rows.push(...rows)
+  noted.verdicts.push(...outcome.verdicts.filter((verdict) => verdict.depth === 0 && keys.has(`${verdict.table} ${verdict.id}`)))
+}
+
+interface Pass {
+  outcome: SaveOutcome
+  refusedUnits: ReadonlySet<number>
+  /** Ended by an error of the whole save, such as a spent budget. */
+  broken: boolean
+}
+
+function runPass(
+  environment: SaveEnvironment,
+  units: Units,
+  dropped: ReadonlySet<number>,
+  options: SaveOptions,
+  givenIds: Map<number, number>,
+): Pass {
+  const { project, program, store } = environment
+  const { batchSize } = project
+  const sequences = new Sequences(store, project.sequences)
+  const session = new Session(
+    project,
+    program,
+    store,
+    sequences,
+    { ...options, history: environment.history ?? true, recorder: environment.recorder },
+    units.batchCount(batchSize),
+    givenIds,
+  )
+  let error: ErrorReport | null = null
+  let broken = false
+  let records: (RecordValues | null)[] = []
+  try {
+    store.transaction(() => {
+      session.saveId = store
+        .prepare('INSERT INTO ph_save (at, user, rows, spent) VALUES (?, ?, ?, ?)')
+        .run(session.clock, session.user, units.rows, '{}').lastInsertRowid as number
+      reserveIds(store, units, givenIds)
+      for (const batch of units.batches(batchSize, dropped)) {
+        saveLevel(session, batch, 0)
+        if (session.refusals.length >= MOST_REFUSALS) break
+      }
+      if (session.refusals.length === 0) {
+        beforeCommit(session)
+        checkDeletes(session)
+      }
+      const refused = session.refusals.length > 0
+      if (!refused) {
+        sequences.flush()
+        writeOutbox(session)
+        if (options.returnRecords) records = readBack(session, units)
+        store.prepare('UPDATE ph_save SET spent = ? WHERE id = ?').run(JSON.stringify(session.spending.close()), session.saveId)
+      }
+      return { value: undefined, keep: !refused && !options.rehearse }
+    })
+    if (session.refusals.length > 0) error = summary(session.refusals)
+  } catch (thrown) {
+    if (!(thrown instanceof HookError)) throw thrown
+    broken = true
+    error = { ...thrown.report, refusals: session.refusals.length > 0 ? session.refusals : undefined }
+  }
+  const kept = error === null && !options.rehearse
+  const { refusals, rows, verdicts, lookups, sent, logs, ran } = session
+  const outcome: SaveOutcome = {
+    save: kept ? session.saveId : null,
+    kept,
+    error,
+    refusals,
+    records,
+    rows,
+    verdicts,
+    lookups,
+    logs,
+    ran,
+    sent: sent.map(({ channel, message, hook }) => ({ channel, message, hook })),
+    spent: session.spending.close(),
+  }
+  return { outcome, refusedUnits: session.refusedUnits, broken }
+}
+
+/** Keeps the ids that rows were given in an earlier pass from being given to others. */
+function reserveIds(store: Store, units: Units, givenIds: ReadonlyMap<number, number>): void {
+  const highest = new Map<string, number>()
+  for (const [row, id] of givenIds) {
+    const table = units.tableOf(row)
+    if (id > (highest.get(table) ?? 0)) highest.set(table, id)
+  }
+  for (const [table, id] of highest) takeIds(store, table, 1, id)
+}
+
+/** The first refusal speaks for all. */
+function summary(refusals: readonly ErrorReport[]): ErrorReport {
+  return { ...refusals[0]!, refusals: [...refusals] }
+}
+
+function writeOutbox(session: Session): void {
+  for (const { channel, message, cause } of session.sent)
+    session.store
+      .prepare('INSERT INTO ph_outbox (save, channel, payload, at, hook) VALUES (?, ?, ?, ?, ?)')
+      .run(session.saveId, channel, JSON.stringify(message), session.clock, cause)
+}
+
+/** The saved records as they stand at the end, after ripples, in the order of the input; null where there is none. */
+function readBack(session: Session, units: Units): (RecordValues | null)[] {
+  const wanted = new Map<string, number[]>()
+  for (const [row, id] of session.inputIds) {
+    const table = units.tableOf(row)
+    const list = wanted.get(table)
+    if (list) list.push(id)
+    else wanted.set(table, [id])
+  }
+  const found = new Map(
+    [...wanted].map(([table, list]) => [table, readByIds(session.store, shapeOf(session.project.tables.get(table)!), list)]),
+  )
+  return Array.from({ length: units.rows }, (_, index) => {
+    const id = session.inputIds.get(index + 1)
+    const table = units.tableOf(index + 1)
+    const record = id === undefined ? undefined : found.get(table)?.get(id)
+    return record ? shapeOf(session.project.tables.get(table)!).plain(record) : null
+  })
+}
+
+const nothing = (): SaveResult => ({
+  save: null,
+  kept: false,
+  refusals: [],
+  records: [],
+  rows: [],
+  verdicts: [],
+  lookups: [],
+  sent: [],
+  logs: [],
+  spent: { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 },
+  ran: {},
+})

@@ -1,0 +1,255 @@
+import { HookError, report } from '../errors.js'
+import { fieldHint, hintFor } from '../model/names.js'
+import type { RecordValues, Table, Value } from '../model/types.js'
+import { expectedOf, fitsType, gotOf } from '../model/values.js'
+import { readByIds, takeIds } from '../store/records.js'
+import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
+import { TYPED, type Hook } from './program.js'
+import type { SaveRow } from './row.js'
+import type { Session } from './session.js'
+import type { EventName, InputRow, Place } from './types.js'
+
+/** The first station: typed values are checked against the table, old values are read in one query per table. */
+
+/** One row to be saved, with the units of the input that caused it and, by field, who set it. */
+export interface LevelInput extends InputRow {
+  /** The record of an update that was asked for as an effect; typed rows have it among their values. */
+  id?: number
+  /** The id that a new record was given on the way. */
+  fresh?: number
+  row: number
+  roots: readonly number[]
+  /** Who set the fields, as in program.ts: one for all, or by field; default: typed. */
+  setBy?: number | Readonly<Record<string, number>>
+  /** The hook whose effect this is. */
+  askedBy?: Hook | null
+  /** The line that asked, by field or for all; only where code was probed. */
+  askedAt?: Place | Map<string, Place>
+}
+
+/** A row that cannot even be read: it is refused before a hook sees it. */
+function refuseInput(session: Session, input: LevelInput, error: HookError): void {
+  const { report: made } = error
+  const asked = input.askedBy ? { hook: input.askedBy.name, file: input.askedBy.file } : {}
+  session.refusals.push({ ...asked, ...made, table: made.table ?? input.table, ...(input.row > 0 ? { row: input.row } : {}) })
+  for (const root of input.roots) session.refusedUnits.add(root)
+}
+
+/** @returns the rows per table that are fit to go on; the rest has been refused */
+export function prepareRows(
+  session: Session,
+  inputs: readonly LevelInput[],
+  names: Map<string, { table: string; id: number }>,
+): Map<string, SaveRow[]> {
+  const byTable = new Map<string, LevelInput[]>()
+  for (const input of inputs) {
+    if (!session.project.tables.has(input.table)) {
+      refuseInput(
+        session,
+        input,
+        new HookError('save/unknown-table', {
+          table: input.table,
+          hint: hintFor(String(input.table), session.project.tables.keys()),
+        }),
+      )
+      continue
+    }
+    const list = byTable.get(input.table)
+    if (list) list.push(input)
+    else byTable.set(input.table, [input])
+  }
+  const made = new Map<string, SaveRow[]>()
+  for (const [name, list] of byTable) giveIds(session, name, list, names)
+  for (const [name, list] of byTable)
+    made.set(name, readTable(session, shapeFor(session, session.project.tables.get(name)!, list), list, names))
+  return made
+}
+
+/**
+ * Of records that a ripple updates and no hook looks at, only the fields that were asked for are read, compared and
+ * written: a parent that pushes one value to its children should not read all of them in full.
+ */
+function shapeFor(session: Session, table: Table, inputs: readonly LevelInput[]): Shape {
+  if (session.depth === 0 || session.options.record || session.program.concerns(table.name)) return shapeOf(table)
+  const names = new Set<string>()
+  for (const { id, remove, values } of inputs) {
+    if (id === undefined || remove) return shapeOf(table)
+    for (const name in values) if (!names.has(name)) names.add(name)
+  }
+  const isUnique = (name: string) =>
+    table.fields.some((field) => field.unique && field.name === name) || table.uniqueSets.some((set) => set.includes(name))
+  return [...names].some(isUnique) ? shapeOf(table) : shapeOfFields(table, names)
+}
+
+const isCreate = (input: LevelInput) =>
+  !input.remove && input.id === undefined && (input.values?.['id'] === undefined || input.copyOf !== undefined)
+
+/** New records get their ids before anything else, so that rows of one document can link to each other. */
+function giveIds(
+  session: Session,
+  table: string,
+  inputs: readonly LevelInput[],
+  names: Map<string, { table: string; id: number }>,
+): void {
+  const fresh = session.options.keepIds && session.depth === 0 ? [] : inputs.filter(isCreate)
+  const unnumbered = fresh.filter((input) => !session.givenIds.has(input.row))
+  let next = unnumbered.length > 0 ? takeIds(session.store, table, unnumbered.length) : 0
+  for (const input of fresh) {
+    const id = session.givenIds.get(input.row) ?? next++
+    if (input.row > 0 && session.options.partial) session.givenIds.set(input.row, id)
+    input.fresh = id
+    if (input.as !== undefined) names.set(input.as, { table, id })
+  }
+}
+
+function readTable(
+  session: Session,
+  shape: Shape,
+  inputs: readonly LevelInput[],
+  names: Map<string, { table: string; id: number }>,
+): SaveRow[] {
+  const { table } = shape
+  const old: number[] = []
+  for (const input of inputs) {
+    const id = input.copyOf ?? input.id ?? input.values?.['id']
+    if (typeof id === 'number') old.push(id)
+  }
+  const found = old.length > 0 ? readByIds(session.store, shape, old) : new Map<number, RecordValues>()
+  const seen = new Map<number, number>()
+  const rows: SaveRow[] = []
+  const looked = session.program.at(table.name, 'before-save').length > 0
+  for (const input of inputs) {
+    try {
+      const given = input.id ?? input.values?.['id']
+      const { fresh } = input
+      const anew = fresh !== undefined || (session.options.keepIds === true && session.depth === 0)
+      const id = fresh ?? given
+      if (typeof id !== 'number' || !Number.isSafeInteger(id) || id < 1)
+        throw new HookError('save/wrong-type', {
+          table: table.name,
+          field: 'id',
+          expected: 'the id of a record (an integer)',
+          got: gotOf(id),
+        })
+      const event: EventName = anew ? 'create' : input.remove ? 'delete' : 'update'
+      if (fresh === undefined) {
+        const first = seen.get(id)
+        if (first !== undefined) throw new HookError('save/duplicate-row', { table: table.name, id, first, row: input.row })
+        seen.set(id, input.row)
+      }
+      const source = input.copyOf ?? id
+      const was = anew && input.copyOf === undefined ? null : (found.get(source) ?? null)
+      // The record went earlier in this save (a cascade, say): there is nothing left to change or remove.
+      if (was === null && !anew && session.depth > 0 && (input.remove || session.deleted.get(table.name)?.has(id))) continue
+      if (was === null && (!anew || input.copyOf !== undefined))
+        throw new HookError('save/not-found', { table: table.name, id: source })
+      const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
+      if (input.copyOf !== undefined) copyInto(row, was!)
+      if (event !== 'delete') typeValues(row, input, names)
+      // The snapshot is what hooks are compared with; without hooks there is nothing to compare.
+      if (looked && row.now) row.snapshot = shape.values(row.now)
+      rows.push(row)
+      if (session.depth === 0 && session.options.returnRecords) session.inputIds.set(input.row, id)
+    } catch (error) {
+      if (!(error instanceof HookError)) throw error
+      refuseInput(session, input, error)
+    }
+  }
+  return rows
+}
+
+function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, was: RecordValues | null): SaveRow {
+  const now = event === 'delete' ? null : was ? shape.copy(was) : shape.empty(id)
+  if (was) Object.freeze(was)
+  return {
+    shape,
+    id,
+    event,
+    was,
+    now,
+    snapshot: [],
+    by: new Array<number>(shape.fields.length).fill(0),
+    asked: input.setBy === undefined ? null : (input.values ?? null),
+    askedAt: input.askedAt ?? null,
+    copiedFrom: input.copyOf ?? null,
+    row: input.row,
+    roots: input.roots,
+    failed: false,
+    refused: false,
+    view: null,
+  }
+}
+
+/** A copy takes every value of its source but those that must be unique. */
+function copyInto(row: SaveRow, source: RecordValues): void {
+  const { table } = row.shape
+  row.shape.fields.forEach((field, index) => {
+    if (field.unique || table.uniqueSets.some((set) => set.includes(field.name) && !field.required)) return
+    row.now![field.name] = source[field.name]!
+    if (source[field.name] !== null) row.by[index] = TYPED
+  })
+}
+
+function typeValues(row: SaveRow, input: LevelInput, names: Map<string, { table: string; id: number }>): void {
+  const { shape } = row
+  const { table } = shape
+  const now = row.now!
+  const { values, setBy } = input
+  for (const name in values) {
+    let value = values[name]
+    if (name === 'id') continue
+    const index = shape.index.get(name)
+    if (index === undefined)
+      throw new HookError('save/unknown-field', { table: table.name, field: name, hint: fieldHint(name, table) })
+    if (value === undefined) continue
+    const field = shape.fields[index]!
+    if (value !== null && typeof value === 'object' && typeof value.ref === 'string' && field.link) {
+      const target = names.get(value.ref)
+      if (!target || target.table !== field.link.table)
+        throw new HookError('save/unknown-ref', { table: table.name, field: name, ref: value.ref })
+      value = target.id
+    }
+    if (!fitsType(field, value))
+      throw new HookError('save/wrong-type', { table: table.name, field: name, expected: expectedOf(field), got: gotOf(value) })
+    if (now[name] !== value) row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? TYPED)
+    now[name] = value as Value
+  }
+}
+
+/** For inputs from outside: the form of a row itself. @throws HookError save/bad-input */
+export function checkInput(input: unknown, row: number): InputRow {
+  const fail = (detail: string) => new HookError({ ...report('save/bad-input', { detail: `row ${row}: ${detail}` }), row })
+  if (input === null || typeof input !== 'object' || Array.isArray(input))
+    throw fail(`expected { table, values }, but got ${gotOf(input)}`)
+  const { table, values, as, copyOf, remove, id, ...rest } = input as Record<string, unknown>
+  const [other] = Object.keys(rest)
+  if (other !== undefined)
+    throw fail(`there is no part ${other}${hintFor(other, ['table', 'values', 'as', 'copyOf', 'remove', 'id'])}`)
+  if (typeof table !== 'string') throw fail(`table takes a table's name, but got ${gotOf(table)}`)
+  if (values !== undefined && (values === null || typeof values !== 'object' || Array.isArray(values)))
+    throw fail(`values takes an object, but got ${gotOf(values)}`)
+  if (as !== undefined && typeof as !== 'string') throw fail(`as takes a name, but got ${gotOf(as)}`)
+  if (copyOf !== undefined && !Number.isSafeInteger(copyOf))
+    throw fail(`copyOf takes the id of a record, but got ${gotOf(copyOf)}`)
+  // The usual row is given on as it is: a bulk save should not copy its input.
+  if (
+    as === undefined &&
+    copyOf === undefined &&
+    remove === undefined &&
+    id === undefined &&
+    values !== undefined &&
+    (values as Record<string, unknown>)['id'] !== null
+  )
+    return input as InputRow
+  const all = { ...(values as InputRow['values']), ...(id === undefined ? {} : { id: id as Value }) }
+  if (remove !== undefined && typeof remove !== 'boolean') throw fail(`remove is true or false, but got ${gotOf(remove)}`)
+  if (remove && all['id'] === undefined) throw fail('remove needs the id of the record')
+  if (all['id'] === null) delete all['id']
+  return {
+    table,
+    values: all,
+    ...(as === undefined ? {} : { as }),
+    ...(copyOf === undefined ? {} : { copyOf: copyOf as number }),
+    ...(remove ? { remove } : {}),
+  }
+}

@@ -1,0 +1,92 @@
+import { HookError } from '../errors.js'
+import { checkInput, type LevelInput } from './typed.js'
+import type { InputRow } from './types.js'
+
+/**
+ * The input of a save cut into units and batches. Rows that link to each other by `ref` are one unit: a document, which
+ * is saved or refused as a whole. Any other row is a unit by itself, and nothing is kept for it before its batch comes.
+ */
+export class Units {
+  readonly #inputs: readonly InputRow[]
+  /** Rows by unit, for documents; null where every row stands alone. */
+  readonly #documents: readonly (readonly number[])[] | null
+
+  /** @throws HookError save/bad-input */
+  constructor(inputs: readonly InputRow[]) {
+    let named = false
+    this.#inputs = inputs.map((input, index) => {
+      const checked = checkInput(input, index + 1)
+      named ||= checked.as !== undefined
+      return checked
+    })
+    this.#documents = named ? this.#group() : null
+  }
+
+  /** Rows of the input, counted. */
+  get rows(): number {
+    return this.#inputs.length
+  }
+
+  rowsOf(unit: number): readonly number[] {
+    return (this.#documents?.[unit] ?? [unit]).map((index) => index + 1)
+  }
+
+  tableOf(row: number): string {
+    return this.#inputs[row - 1]!.table
+  }
+
+  /** How many batches there are at most. */
+  batchCount(size: number): number {
+    return Math.ceil(this.#inputs.length / size)
+  }
+
+  /** Batches of at least `size` rows that cut through no document, without the units that were dropped. */
+  *batches(size: number, dropped: ReadonlySet<number>): Generator<LevelInput[]> {
+    let batch: LevelInput[] = []
+    const units = this.#documents?.length ?? this.#inputs.length
+    for (let unit = 0; unit < units; unit++) {
+      if (dropped.has(unit)) continue
+      const roots = [unit]
+      for (const index of this.#documents?.[unit] ?? roots) {
+        const { table, values, as, copyOf, remove } = this.#inputs[index]!
+        batch.push({ table, values, as, copyOf, remove, row: index + 1, roots, fresh: undefined })
+      }
+      if (batch.length < size) continue
+      yield batch
+      batch = []
+    }
+    if (batch.length > 0) yield batch
+  }
+
+  #group(): number[][] {
+    const inputs = this.#inputs
+    const named = new Map<string, number>()
+    inputs.forEach(({ as }, index) => {
+      if (as === undefined) return
+      if (named.has(as))
+        throw new HookError('save/bad-input', { row: index + 1, detail: `row ${index + 1}: the name '${as}' is given twice` })
+      named.set(as, index)
+    })
+    // Union-find over the rows; the head of a unit is its first row.
+    const head = inputs.map((_, index) => index)
+    const find = (index: number): number => {
+      while (head[index] !== index) index = head[index] = head[head[index]!]!
+      return index
+    }
+    inputs.forEach((input, index) => {
+      for (const value of Object.values(input.values ?? {})) {
+        const other = value !== null && typeof value === 'object' ? named.get(value.ref) : undefined
+        if (other === undefined) continue
+        const [first, second] = [find(index), find(other)].sort((a, b) => a - b) as [number, number]
+        head[second] = first
+      }
+    })
+    const units = new Map<number, number[]>()
+    inputs.forEach((_, index) => {
+      const unit = units.get(find(index))
+      if (unit) unit.push(index)
+      else units.set(find(index), [index])
+    })
+    return [...units.values()]
+  }
+}

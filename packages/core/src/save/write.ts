@@ -1,0 +1,75 @@
+import type { Value } from '../model/types.js'
+import { deleteRecords, insertRecords, updateRecords } from '../store/records.js'
+import type { Shape } from '../store/shape.js'
+import { writeHistory } from './history.js'
+import type { SaveRow } from './row.js'
+import type { Session } from './session.js'
+
+/** The write station: rows whose values did not change are left alone; the rest is written set by set, with history. */
+
+/** @returns the rows that were written */
+export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[] {
+  const [first] = rows
+  if (!first) return []
+  const { shape } = first
+  const looked = session.program.at(shape.table.name, 'after-save').length > 0
+  const created: SaveRow[] = []
+  const updated: { record: NonNullable<SaveRow['now']>; fields: number[]; row: SaveRow }[] = []
+  const deleted: SaveRow[] = []
+  for (const row of rows) {
+    if (row.event === 'delete') deleted.push(row)
+    else if (row.was === null) created.push(row)
+    else {
+      const fields = shape.differing(row.was, row.now!)
+      if (fields.length > 0) updated.push({ record: row.now!, fields, row })
+    }
+    // From here on hooks may only look; where none will, freezing would be for nothing.
+    if (row.now && looked) Object.freeze(row.now)
+  }
+  const count = created.length + updated.length + deleted.length
+  if (count === 0) return []
+  session.spending.use('rowsWritten', count)
+  session.wrote(shape.table.name, deleted)
+  if (deleted.length > 0)
+    deleteRecords(
+      session.store,
+      shape.table,
+      deleted.map((row) => row.id),
+    )
+  if (updated.length > 0 && tradesUnique(shape, updated)) {
+    deleteRecords(
+      session.store,
+      shape.table,
+      updated.map(({ row }) => row.id),
+    )
+    insertRecords(
+      session.store,
+      shape,
+      updated.map(({ record }) => record),
+    )
+  } else updateRecords(session.store, shape, updated)
+  insertRecords(
+    session.store,
+    shape,
+    created.map((row) => row.now!),
+  )
+  const written = [...deleted, ...updated.map(({ row }) => row), ...created]
+  for (const row of deleted) {
+    const ids = session.deleted.get(shape.table.name) ?? new Map<number, readonly number[]>()
+    session.deleted.set(shape.table.name, ids)
+    ids.set(row.id, row.roots)
+  }
+  if (session.options.history) writeHistory(session, shape, written)
+  if (session.touches(shape.table.name)) for (const row of written) session.touch(row)
+  return written
+}
+
+/** Do records of the batch take over unique values from each other? Then one update after the other would collide. */
+function tradesUnique(shape: Shape, updated: readonly { row: SaveRow }[]): boolean {
+  const sets = [...shape.fields.filter((field) => field.unique).map((field) => [field.name]), ...shape.table.uniqueSets]
+  const key = (names: readonly string[], record: Record<string, Value>) => JSON.stringify(names.map((name) => record[name]))
+  return sets.some((names) => {
+    const before = new Set(updated.map(({ row }) => key(names, row.was!)))
+    return updated.some(({ row }) => key(names, row.now!) !== key(names, row.was!) && before.has(key(names, row.now!)))
+  })
+}

@@ -1,0 +1,259 @@
+import { HookError } from '../errors.js'
+import { quote } from '../model/ddl.js'
+import { fieldHint, hintFor } from '../model/names.js'
+import { gotOf } from '../model/values.js'
+import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
+import type { Store } from './database.js'
+import { trap } from './shape.js'
+import { bad, fieldOf, orderSql, whereSql, type OrderBy } from './where.js'
+
+/** The reads that hooks may make in `load` and `finish`: set-based, typed, counted. */
+
+export interface ReadMeter {
+  /** Called before a query; gives how many rows may still be read. @throws when the budget is spent */
+  query(): number
+  /** Called with the rows a query found. @throws when the budget is spent */
+  rows(count: number, what: string): void
+}
+
+export type Ids = Iterable<number | null | undefined>
+export interface FindOptions {
+  fields?: readonly string[]
+  orderBy?: OrderBy
+  limit?: number
+}
+export interface RollupWhat {
+  count?: boolean
+  sum?: readonly string[]
+  min?: readonly string[]
+  max?: readonly string[]
+}
+export interface Rolled {
+  count: number
+  sum: Record<string, number>
+  min: Record<string, Value>
+  max: Record<string, Value>
+}
+export interface Reads {
+  byId(table: string, ids: Ids, fields?: readonly string[]): Map<number, RecordValues>
+  children(table: string, link: string, ids: Ids, fields?: readonly string[]): Map<number, RecordValues[]>
+  find(table: string, where: Record<string, unknown>, options?: FindOptions): RecordValues[]
+  rollup(table: string, link: string, ids: Ids, what: RollupWhat): Map<number, Rolled>
+}
+
+/** The reads, and what the save path tells them. */
+export interface SaveReads {
+  /** What hooks are given. */
+  store: Reads
+  /** A table was written: what is known of its records no longer holds. */
+  forget(table: string): void
+}
+
+/** Records that byId keeps for later batches of the same save, over all tables. */
+const KEPT = 20_000
+
+export function makeReads(store: Store, project: Project, meter: ReadMeter): SaveReads {
+  const tableOf = (name: string): Table => {
+    const table = project.tables.get(name)
+    if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(String(name), project.tables.keys()) })
+    return table
+  }
+  const select = (sql: string, parameters: unknown[], limit: number): unknown[][] =>
+    store
+      .prepare(sql)
+      .raw(true)
+      .all(...parameters, limit) as unknown[][]
+
+  /** By table, then by the fields that were read: null for an id that is not there. */
+  const kept = new Map<string, Map<Reader, Map<number, RecordValues | null>>>()
+  let count = 0
+  const keptOf = (name: string, reader: Reader): Map<number, RecordValues | null> => {
+    if (count > KEPT) {
+      kept.clear()
+      count = 0
+    }
+    const ofTable = kept.get(name) ?? new Map<Reader, Map<number, RecordValues | null>>()
+    kept.set(name, ofTable)
+    const known = ofTable.get(reader) ?? new Map<number, RecordValues | null>()
+    ofTable.set(reader, known)
+    return known
+  }
+
+  const reads: Reads = {
+    byId(name, ids, fields) {
+      const reader = readerOf(tableOf(name), fields)
+      const wanted = idList(ids, `byId('${name}')`).sort((a, b) => a - b)
+      const found = new Map<number, RecordValues>()
+      if (wanted.length === 0) return found
+      const left = meter.query()
+      // Batches of one save ask for the same master records again and again; those are read once. It counts as a query all
+      // the same, so that what a save spends does not depend on what happens to be known.
+      const known = keptOf(name, reader)
+      const missing = wanted.filter((id) => !known.has(id))
+      if (missing.length > 0) {
+        const rows = select(
+          `SELECT ${reader.columns} FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?)) LIMIT ?`,
+          [JSON.stringify(missing)],
+          left,
+        )
+        for (const id of missing) known.set(id, null)
+        for (const raw of rows) known.set(raw[0] as number, reader.make(raw))
+        count += missing.length
+      }
+      for (const id of wanted) {
+        const record = known.get(id)
+        if (record) found.set(id, record)
+      }
+      meter.rows(found.size, `byId ${name}`)
+      return found
+    },
+    children(name, link, ids, fields) {
+      const table = tableOf(name)
+      linkOf(table, link)
+      const reader = readerOf(table, fields)
+      const wanted = idList(ids, `children('${name}', '${link}')`)
+      const found = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
+      if (wanted.length === 0) return found
+      const left = meter.query()
+      const rows = select(
+        `SELECT ${reader.columns}, ${quote(link)} FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) LIMIT ?`,
+        [JSON.stringify(wanted)],
+        left,
+      )
+      meter.rows(rows.length, `children ${name}.${link}`)
+      // By id within each parent. The index gives them so already; having SQLite sort all of them costs more than looking.
+      const unsorted = new Set<RecordValues[]>()
+      for (let i = 0; i < rows.length; i++) {
+        const raw = rows[i]!
+        const list = found.get(raw[raw.length - 1] as number)!
+        const before = list.length > 0 ? list[list.length - 1]!.id : 0
+        if (before > (raw[0] as number)) unsorted.add(list)
+        list.push(reader.make(raw))
+      }
+      for (const list of unsorted) list.sort((a, b) => a.id - b.id)
+      return found
+    },
+    find(name, where, options = {}) {
+      const table = tableOf(name)
+      const reader = readerOf(table, options.fields)
+      const { sql, parameters } = whereSql(table, where ?? {})
+      const { limit } = options
+      if (limit !== undefined && (!Number.isSafeInteger(limit) || limit < 0))
+        throw bad(`limit takes a whole number, but got ${gotOf(limit)}`)
+      const left = meter.query()
+      const rows = select(
+        `SELECT ${reader.columns} FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`,
+        parameters,
+        Math.min(left, limit ?? left),
+      )
+      meter.rows(rows.length, `find ${name}`)
+      return rows.map(reader.make)
+    },
+    rollup(name, link, ids, what) {
+      const table = tableOf(name)
+      linkOf(table, link)
+      const wanted = idList(ids, `rollup('${name}', '${link}')`)
+      for (const field of what.sum ?? []) {
+        const known = fieldOf(table, field)
+        if (known === 'id' || (known.type !== 'integer' && known.type !== 'number'))
+          throw bad(`sum of ${name}.${field}: only numbers can be summed`)
+      }
+      const parts = (['sum', 'min', 'max'] as const).flatMap((kind) =>
+        (what[kind] ?? []).map((field) => ({ kind, field, of: fieldOf(table, field) })),
+      )
+      const found = new Map<number, Rolled>(wanted.map((id) => [id, blank(what)]))
+      if (wanted.length === 0) return found
+      const left = meter.query()
+      const columns = parts
+        .map(({ kind, field }) => `, ${kind === 'sum' ? `coalesce(sum(${quote(field)}), 0)` : `${kind}(${quote(field)})`}`)
+        .join('')
+      const rows = select(
+        `SELECT ${quote(link)}, count(*)${columns} FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) GROUP BY 1 LIMIT ?`,
+        [JSON.stringify(wanted)],
+        left,
+      )
+      meter.rows(rows.length, `rollup ${name}.${link}`)
+      for (const raw of rows) {
+        const rolled = found.get(raw[0] as number)!
+        rolled.count = raw[1] as number
+        parts.forEach(({ kind, field, of }, index) => {
+          const value = raw[index + 2] as Value
+          rolled[kind][field] = (of !== 'id' && of.type === 'boolean' && value !== null ? value === 1 : value) as never
+        })
+      }
+      return found
+    },
+  }
+  return { store: reads, forget: (table) => void kept.delete(table) }
+}
+
+function blank(what: RollupWhat): Rolled {
+  const nulls = (fields: readonly string[] = []) => Object.fromEntries(fields.map((field) => [field, null]))
+  return {
+    count: 0,
+    sum: Object.fromEntries((what.sum ?? []).map((field) => [field, 0])),
+    min: nulls(what.min),
+    max: nulls(what.max),
+  }
+}
+
+function linkOf(table: Table, name: string): Field {
+  const field = fieldOf(table, name)
+  if (field === 'id' || !field.link) {
+    const links = table.fields.filter((each) => each.link).map((each) => each.name)
+    throw bad(`${table.name}.${name} is not a link${links.length ? `; the links of ${table.name} are ${links.join(', ')}` : ''}`)
+  }
+  return field
+}
+
+function idList(ids: Ids, call: string): number[] {
+  if (
+    ids === null ||
+    ids === undefined ||
+    typeof (ids as { [Symbol.iterator]?: unknown })[Symbol.iterator] !== 'function' ||
+    typeof ids === 'string'
+  )
+    throw bad(`${call} takes a list of ids, but got ${gotOf(ids)}`)
+  const wanted = new Set<number>()
+  for (const id of ids) {
+    if (id === null || id === undefined) continue
+    if (!Number.isSafeInteger(id)) throw bad(`${call} takes ids, which are integers, but got ${gotOf(id)}`)
+    wanted.add(id)
+  }
+  return [...wanted]
+}
+
+interface Reader {
+  columns: string
+  make: (raw: unknown[]) => RecordValues
+}
+const readers = new WeakMap<Table, Map<string, Reader>>()
+
+function readerOf(table: Table, fields: readonly string[] | undefined): Reader {
+  if (fields !== undefined && !Array.isArray(fields)) throw bad(`fields takes a list of field names, but got ${gotOf(fields)}`)
+  const key = fields ? fields.join(',') : '*'
+  const cache = readers.get(table) ?? new Map<string, Reader>()
+  readers.set(table, cache)
+  let reader = cache.get(key)
+  if (!reader) cache.set(key, (reader = makeReader(table, fields)))
+  return reader
+}
+
+function makeReader(table: Table, wanted: readonly string[] | undefined): Reader {
+  const names = [...new Set(wanted ?? table.fields.map((field) => field.name))].filter((name) => name !== 'id')
+  const fields = names.map((name) => fieldOf(table, name) as Field)
+  const all = new Set(['id', ...table.fields.map((field) => field.name)])
+  const unread = (field: string) =>
+    all.has(field)
+      ? bad(`${table.name}.${field} was not read: add '${field}' to the fields of the look-up`)
+      : new HookError('hook/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
+  const source = `
+    'use strict'
+    class Read { id; ${names.map((name) => `${name};`).join(' ')} constructor(raw) { this.id = raw[0]; ${fields.map((field, i) => `this.${field.name} = ${field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`};`).join(' ')} } }
+    delete Read.prototype.constructor
+    Object.setPrototypeOf(Read.prototype, prototype)
+    return (raw) => Object.freeze(new Read(raw))`
+  const prototype = Object.create(trap(unread, new Set(['id', ...names]))) as object
+  const make = (new Function('prototype', source) as (prototype: object) => Reader['make'])(prototype)
+  return { columns: ['id', ...names].map(quote).join(', '), make }
+}

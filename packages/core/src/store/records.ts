@@ -1,0 +1,113 @@
+import type { Statement } from 'better-sqlite3'
+import { quote } from '../model/ddl.js'
+import type { RecordValues, Table, Value } from '../model/types.js'
+import type { Store } from './database.js'
+import { shapeOf, type Shape } from './shape.js'
+
+/** Reads and writes of whole records, by id, for the save path. */
+
+export const toSql = (value: Value): unknown => (typeof value === 'boolean' ? (value ? 1 : 0) : value)
+
+/** The records with these ids in one query. */
+export function readByIds(store: Store, shape: Shape, ids: readonly number[]): Map<number, RecordValues> {
+  const sql = `SELECT ${shape.columns} FROM ${quote(shape.table.name)} WHERE "id" IN (SELECT value FROM json_each(?))`
+  const found = new Map<number, RecordValues>()
+  for (const raw of store.prepare(sql).raw(true).all(JSON.stringify(ids)) as unknown[][]) {
+    const record = shape.fromRaw(raw)
+    found.set(record.id, record)
+  }
+  return found
+}
+
+/** Which of these ids exist. */
+export function existing(store: Store, table: string, ids: readonly number[]): Set<number> {
+  const sql = `SELECT "id" FROM ${quote(table)} WHERE "id" IN (SELECT value FROM json_each(?))`
+  return new Set(store.prepare(sql).raw(false).pluck(true).all(JSON.stringify(ids)) as number[])
+}
+
+/** Takes `count` new ids of a table, from `least` on: the first of them. Ids are never given twice, also after a delete. */
+export function takeIds(store: Store, table: string, count: number, least = 1): number {
+  const key = `#${table}`
+  const kept = store.prepare('SELECT next FROM ph_sequence WHERE name = ?').pluck(true).get(key) as number | undefined
+  const highest = store
+    .prepare(`SELECT coalesce(max("id"), 0) FROM ${quote(table)}`)
+    .pluck(true)
+    .get() as number
+  const first = Math.max(kept ?? 1, highest + 1, least)
+  store
+    .prepare('INSERT INTO ph_sequence (name, next) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET next = excluded.next')
+    .run(key, first + count)
+  return first
+}
+
+/** One prepared statement, run for every record: measured faster than statements of many rows, whose binding costs more. */
+export function insertRecords(store: Store, shape: Shape, records: readonly RecordValues[]): void {
+  if (records.length === 0) return
+  const places = Array<string>(shape.fields.length + 1)
+    .fill('?')
+    .join(', ')
+  const statement = store.prepare(`INSERT INTO ${quote(shape.table.name)} (${shape.columns}) VALUES (${places})`)
+  for (const record of records) statement.run(shape.parameters(record))
+}
+
+interface Change {
+  record: RecordValues
+  fields: readonly number[]
+}
+
+/**
+ * Writes the changed fields of each record. Records that stand together and take the same values (children that their
+ * parent pushed a value to) are written by one statement.
+ */
+export function updateRecords(store: Store, shape: Shape, changes: readonly Change[]): void {
+  const plans = new Map<string, { names: string[]; one: Statement; many: Statement }>()
+  let last: readonly number[] = []
+  let plan: { names: string[]; one: Statement; many: Statement } | undefined
+  for (let at = 0; at < changes.length;) {
+    const { record, fields } = changes[at]!
+    // Most rows of a batch change the same fields as the row before.
+    const key = plan && sameFields(last, fields) ? null : fields.join()
+    if (key !== null) plan = plans.get(key)
+    last = fields
+    if (!plan) {
+      const names = fields.map((index) => shape.fields[index]!.name)
+      const sql = `UPDATE ${quote(shape.table.name)} SET ${names.map((name) => `${quote(name)} = ?`).join(', ')} WHERE "id"`
+      plans.set(
+        key!,
+        (plan = { names, one: store.prepare(`${sql} = ?`), many: store.prepare(`${sql} IN (SELECT value FROM json_each(?))`) }),
+      )
+    }
+    const { names } = plan
+    let end = at + 1
+    while (end < changes.length && isSame(changes[at]!, changes[end]!, names)) end++
+    const parameters: unknown[] = []
+    for (const name of names) parameters.push(toSql(record[name]!))
+    if (end === at + 1) plan.one.run(parameters, record.id)
+    else plan.many.run(parameters, JSON.stringify(changes.slice(at, end).map((each) => each.record.id)))
+    at = end
+  }
+}
+
+function isSame(a: Change, b: Change, names: readonly string[]): boolean {
+  return !names.some((name) => a.record[name] !== b.record[name]) && sameFields(a.fields, b.fields)
+}
+
+function sameFields(a: readonly number[], b: readonly number[]): boolean {
+  if (a.length !== b.length) return false
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false
+  return true
+}
+
+export function deleteRecords(store: Store, table: Table, ids: readonly number[]): void {
+  store.prepare(`DELETE FROM ${quote(table.name)} WHERE "id" IN (SELECT value FROM json_each(?))`).run(JSON.stringify(ids))
+}
+
+/** Puts records in as they are, without hooks: fixtures and first data. */
+export function loadRecords(store: Store, table: Table, records: readonly RecordValues[]): void {
+  const shape = shapeOf(table)
+  insertRecords(
+    store,
+    shape,
+    records.map((record) => Object.assign(shape.empty(record.id), record)),
+  )
+}

@@ -1,0 +1,37 @@
+import { HookError } from '../errors.js'
+import { hintFor } from '../model/names.js'
+import type { Sequence } from '../model/types.js'
+import type { Store } from './database.js'
+
+/**
+ * Number series. A save reads a series once, counts on in memory and writes it back in its own transaction, which holds
+ * SQLite's write lock from its start: no number is given twice, and a rollback gives all of them back.
+ */
+export class Sequences {
+  readonly #next = new Map<string, number>()
+
+  constructor(
+    private readonly store: Store,
+    private readonly known: ReadonlyMap<string, Sequence>,
+  ) {}
+
+  /** The next number as text: prefix, then at least `digits` digits. @throws HookError hook/unknown-sequence */
+  take(name: string): string {
+    const sequence = this.known.get(name)
+    if (!sequence) throw new HookError('hook/unknown-sequence', { name, hint: hintFor(name, this.known.keys()) })
+    const number =
+      this.#next.get(name) ??
+      (this.store.prepare('SELECT next FROM ph_sequence WHERE name = ?').pluck(true).get(name) as number | undefined) ??
+      sequence.start
+    this.#next.set(name, number + 1)
+    return sequence.prefix + String(number).padStart(sequence.digits, '0')
+  }
+
+  /** Writes the series that were used. */
+  flush(): void {
+    for (const [name, next] of this.#next)
+      this.store
+        .prepare('INSERT INTO ph_sequence (name, next) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET next = excluded.next')
+        .run(name, next)
+  }
+}

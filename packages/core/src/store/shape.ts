@@ -1,0 +1,193 @@
+import { HookError } from '../errors.js'
+import { fieldHint } from '../model/names.js'
+import { fitsType } from '../model/values.js'
+import type { Field, RecordValues, Table, Value, Values } from '../model/types.js'
+import { quote } from '../model/ddl.js'
+
+/**
+ * The run-time twin of a table: record objects with one hidden class, made from rows of SQLite, compared and checked by
+ * code that is generated once per table. A field the table does not have is an error when read or written: the
+ * prototype's prototype is a trap, which costs nothing as long as only real fields are touched.
+ */
+export interface Shape {
+  readonly table: Table
+  readonly fields: readonly Field[]
+  readonly index: ReadonlyMap<string, number>
+  /** Column list `"id", "a", ...` for SELECT. */
+  readonly columns: string
+  fromRaw(raw: readonly unknown[]): RecordValues
+  /** A record with nothing in it. */
+  empty(id: number): RecordValues
+  copy(record: RecordValues): RecordValues
+  /** A plain object, for results and messages. */
+  plain(record: RecordValues): RecordValues
+  /** Values in field order, as a snapshot. */
+  values(record: RecordValues): Value[]
+  /** Parameters of an INSERT: id, then fields; booleans as 0 and 1. */
+  parameters(record: RecordValues): unknown[]
+  /**
+   * Compares with the snapshot; brings the snapshot up to date and notes in `by` who changed which field.
+   * @returns how many fields differ; or -1 - i when field i got a value that its type does not allow (nothing is noted
+   *   then), or BAD_ID when the id was written
+   */
+  diff: Diff
+  /** The same for some fields only, where no other can have changed. */
+  diffOf(indexes: readonly number[]): Diff
+  /** Indexes of the fields that differ. */
+  differing(a: RecordValues, b: RecordValues): number[]
+}
+
+export type Diff = (record: RecordValues, snapshot: Value[], by: number[], who: number) => number
+
+export const BAD_ID = -1_000_000
+
+const SILENT = new Set([
+  'toJSON',
+  'then',
+  'asymmetricMatch',
+  '$$typeof',
+  'nodeType',
+  'tagName',
+  'constructor',
+  'inspect',
+  '@@__IMMUTABLE_ITERABLE__@@',
+  '@@__IMMUTABLE_RECORD__@@',
+])
+
+/** The prototype that answers for fields which are not there. */
+export function trap(onUnknown: (name: string) => Error, known: ReadonlySet<string>): object {
+  return new Proxy(Object.create(null) as object, {
+    get(_, key) {
+      if (typeof key === 'symbol' || SILENT.has(key) || known.has(key)) return undefined
+      if (key in Object.prototype) return Object.prototype[key as keyof object]
+      throw onUnknown(key)
+    },
+    set(_, key, value, receiver) {
+      if (typeof key === 'string' && !known.has(key)) throw onUnknown(key)
+      Object.defineProperty(receiver, key, { value, writable: true, enumerable: true, configurable: true })
+      return true
+    },
+    has: (_, key) => typeof key === 'string' && known.has(key),
+  })
+}
+
+/** Held here, since what stands on the globals is slower to reach once they are frozen. */
+const { isSafeInteger: isInteger, isFinite } = Number
+
+const shapes = new WeakMap<Table, Shape>()
+
+export function shapeOf(table: Table): Shape {
+  let shape = shapes.get(table)
+  if (!shape) shapes.set(table, (shape = makeShape(table)))
+  return shape
+}
+
+const narrowShapes = new WeakMap<Table, Map<string, Shape>>()
+
+/** The shape of a table with some of its fields only, for rows of which no more is looked at. Unique sets are left out. */
+export function shapeOfFields(table: Table, names: ReadonlySet<string>): Shape {
+  let known = narrowShapes.get(table)
+  if (!known) narrowShapes.set(table, (known = new Map()))
+  const fields = table.fields.filter((field) => names.has(field.name))
+  const key = fields.map((field) => field.name).join()
+  let shape = known.get(key)
+  if (!shape) known.set(key, (shape = makeShape({ ...table, fields, uniqueSets: [] })))
+  return shape
+}
+
+function makeShape(table: Table): Shape {
+  const { fields } = table
+  const names = fields.map((field) => field.name)
+  const unknown = (field: string) =>
+    new HookError('hook/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
+  const prototype = Object.create(trap(unknown, new Set(['id', ...names]))) as object
+
+  const lines = (each: (name: string, index: number, field: Field) => string) =>
+    names.map((name, i) => each(name, i, fields[i]!)).join('\n')
+  const list = (each: (name: string, index: number, field: Field) => string) =>
+    names.map((name, i) => each(name, i, fields[i]!)).join(', ')
+  const fromRaw = (_: string, i: number, field: Field) =>
+    field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`
+  const ok = (name: string, i: number, field: Field) =>
+    field.enum || field.format
+      ? `fits[${i}](o.${name})`
+      : `(o.${name} === null || ${{ string: `typeof o.${name} === 'string'`, boolean: `typeof o.${name} === 'boolean'`, integer: `isInteger(o.${name})`, number: `isFinite(o.${name})` }[field.type]})`
+  // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
+  const differ = (indexes: readonly number[]) => {
+    const each = (line: (name: string, index: number, field: Field) => string) =>
+      indexes.map((i) => line(names[i]!, i, fields[i]!)).join('\n')
+    return `(o, v, by, who) => {
+        let n = 0
+        ${each((name, i, field) => `if (o.${name} !== v[${i}]) { if (!${ok(name, i, field)}) return ${-1 - i}; n++ }`)}
+        if (n > 0) { ${each((name, i) => `if (o.${name} !== v[${i}]) { v[${i}] = o.${name}; by[${i}] = who }`)} }
+        return n
+      }`
+  }
+  const source = `
+    'use strict'
+    class Rec {
+      id; ${names.map((name) => `${name};`).join(' ')}
+      constructor(id${names.map((name) => ', ' + name).join('')}) { this.id = id; ${lines((name) => `this.${name} = ${name};`)} }
+    }
+    delete Rec.prototype.constructor
+    Object.setPrototypeOf(Rec.prototype, prototype)
+    return {
+      fromRaw: (raw) => new Rec(raw[0]${names.length ? ', ' : ''}${list(fromRaw)}),
+      empty: (id) => new Rec(id${names.map(() => ', null').join('')}),
+      copy: (o) => new Rec(o.id${names.map((name) => `, o.${name}`).join('')}),
+      plain: (o) => ({ id: o.id, ${list((name) => `${name}: o.${name}`)} }),
+      values: (o) => [${list((name) => `o.${name}`)}],
+      parameters: (o) => [o.id, ${list((name, _, field) => (field.type === 'boolean' ? `o.${name} === null ? null : o.${name} ? 1 : 0` : `o.${name}`))}],
+      diffFields: ${differ(names.map((_, i) => i))},
+      differing(a, b) {
+        const found = []
+        ${lines((name, i) => `if (a.${name} !== b.${name}) found.push(${i})`)}
+        return found
+      },
+    }`
+  const fits = fields.map((field) => (value: unknown) => fitsType(field, value))
+  const code = new Function('prototype', 'fits', 'isInteger', 'isFinite', source) as (
+    prototype: object,
+    fits: unknown,
+    isInteger: unknown,
+    isFinite: unknown,
+  ) => Omit<Shape, 'table' | 'fields' | 'index' | 'columns' | 'values' | 'diff' | 'diffOf'> & {
+    values(record: RecordValues): Value[]
+    diffFields: Diff
+  }
+  const { diffFields, ...made } = code(prototype, fits, isInteger, isFinite)
+  const some = new Map<string, Diff>()
+  return {
+    ...made,
+    diff: (record, snapshot, by, who) => (record.id === snapshot[names.length] ? diffFields(record, snapshot, by, who) : BAD_ID),
+    diffOf(indexes) {
+      const key = indexes.join()
+      let found = some.get(key)
+      if (!found)
+        some.set(
+          key,
+          (found = new Function('fits', 'isInteger', 'isFinite', `'use strict'; return ${differ(indexes)}`)(
+            fits,
+            isInteger,
+            isFinite,
+          ) as Diff),
+        )
+      return found
+    },
+    table,
+    fields,
+    index: new Map(names.map((name, index) => [name, index])),
+    columns: ['id', ...names].map(quote).join(', '),
+    // The id closes the snapshot, so that a hook which writes it is found.
+    values: (record) => {
+      const values = made.values(record)
+      values.push(record.id)
+      return values
+    },
+  }
+}
+
+/** Gives a new record the values that were typed, field by field. */
+export function assign(record: RecordValues, values: Values): void {
+  for (const name in values) if (name !== 'id') record[name] = values[name]!
+}

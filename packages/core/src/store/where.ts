@@ -1,0 +1,113 @@
+import { HookError } from '../errors.js'
+import { quote } from '../model/ddl.js'
+import { fieldHint } from '../model/names.js'
+import type { Field, Table, Value } from '../model/types.js'
+import { expectedOf, gotOf } from '../model/values.js'
+import { toSql } from './records.js'
+
+/** Conditions and orders on a table's fields, as SQL. */
+
+export type OrderBy = string | Record<string, string> | readonly (string | Record<string, string>)[]
+
+export const bad = (detail: string) => new HookError('hook/bad-query', { detail })
+
+/** @throws HookError hook/unknown-field */
+export function fieldOf(table: Table, name: string): Field | 'id' {
+  if (name === 'id') return 'id'
+  const field = table.fields.find((each) => each.name === name)
+  if (!field)
+    throw new HookError('hook/unknown-field', { table: table.name, field: String(name), hint: fieldHint(String(name), table) })
+  return field
+}
+
+export function orderSql(table: Table, orderBy: OrderBy | undefined): string {
+  const parts: string[] = []
+  for (const each of Array.isArray(orderBy) ? orderBy : orderBy === undefined ? [] : [orderBy]) {
+    const pairs =
+      typeof each === 'string' ? [each] : Object.entries(each as Record<string, string>).map(([name, way]) => `${name} ${way}`)
+    for (const pair of pairs) {
+      const match = /^(-?)(\w+)(?:\s+(asc|desc))?$/i.exec(pair)
+      if (!match) throw bad(`orderBy takes a field's name, with - before it for falling order, but got ${gotOf(pair)}`)
+      fieldOf(table, match[2]!)
+      parts.push(`${quote(match[2]!)}${match[1] === '-' || match[3]?.toLowerCase() === 'desc' ? ' DESC' : ''}`)
+    }
+  }
+  return [...parts, '"id"'].join(', ')
+}
+
+const COMPARE = { lt: '<', lte: '<=', gt: '>', gte: '>=' } as const
+const OPERATORS = ['eq', 'not', 'in', 'lt', 'lte', 'gt', 'gte', 'like', 'empty']
+
+/** ` WHERE ...` for conditions on fields, all of which must hold. @throws HookError */
+export function whereSql(table: Table, where: Record<string, unknown>): { sql: string; parameters: unknown[] } {
+  const parts: string[] = []
+  const parameters: unknown[] = []
+  for (const [name, condition] of Object.entries(where)) {
+    const field = fieldOf(table, name)
+    const place = `${table.name}.${name}`
+    const column = quote(name)
+    const value = (given: unknown): unknown => {
+      if (given === null) return null
+      const fits =
+        field === 'id'
+          ? Number.isSafeInteger(given)
+          : typeof given === { string: 'string', integer: 'number', number: 'number', boolean: 'boolean' }[field.type]
+      if (!fits)
+        throw bad(`${place} is compared with ${gotOf(given)}, but holds ${field === 'id' ? 'an integer' : expectedOf(field)}`)
+      return toSql(given as Value)
+    }
+    const list = (given: unknown): string => {
+      if (!Array.isArray(given)) throw bad(`${place}: in takes a list, but got ${gotOf(given)}`)
+      return JSON.stringify(given.map(value))
+    }
+    const conditions =
+      condition !== null && typeof condition === 'object' && !Array.isArray(condition)
+        ? Object.entries(condition)
+        : [['eq', condition] as const]
+    if (Array.isArray(condition)) throw bad(`${place}: write { in: [...] } for a list`)
+    if (conditions.length === 0) throw bad(`${place}: the condition is empty; write a value or one of ${OPERATORS.join(', ')}`)
+    for (const [operator, given] of conditions) {
+      if (given === undefined) throw bad(`${place}: ${operator} was given undefined`)
+      switch (operator) {
+        case 'eq':
+        case 'not':
+          if (Array.isArray(given) && operator === 'not') {
+            const some = given.filter((each) => each !== null)
+            parts.push(`(${column} IS NULL OR ${column} NOT IN (SELECT value FROM json_each(?)))`)
+            parameters.push(list(some))
+            if (some.length < given.length) parts.push(`${column} IS NOT NULL`)
+          } else {
+            parts.push(`${column} ${operator === 'eq' ? 'IS' : 'IS NOT'} ?`)
+            parameters.push(value(given))
+          }
+          break
+        case 'in': {
+          const text = list(given)
+          const orNull = (given as unknown[]).includes(null)
+          parts.push(`(${column} IN (SELECT value FROM json_each(?))${orNull ? ` OR ${column} IS NULL` : ''})`)
+          parameters.push(text)
+          break
+        }
+        case 'lt':
+        case 'lte':
+        case 'gt':
+        case 'gte':
+          parts.push(`${column} ${COMPARE[operator]} ?`)
+          parameters.push(value(given))
+          break
+        case 'like':
+          if (typeof given !== 'string') throw bad(`${place}: like takes text, but got ${gotOf(given)}`)
+          parts.push(`${column} LIKE ?`)
+          parameters.push(given)
+          break
+        case 'empty':
+          if (typeof given !== 'boolean') throw bad(`${place}: empty takes true or false, but got ${gotOf(given)}`)
+          parts.push(given ? `(${column} IS NULL OR ${column} = '')` : `(${column} IS NOT NULL AND ${column} <> '')`)
+          break
+        default:
+          throw bad(`${place}: there is no condition ${operator}; there are ${OPERATORS.join(', ')}`)
+      }
+    }
+  }
+  return { sql: parts.length ? ` WHERE ${parts.join(' AND ')}` : '', parameters }
+}

@@ -1,0 +1,66 @@
+import { join } from 'node:path'
+import { describe, expect, test } from 'vitest'
+import { applyMend, findIn, RULES } from '../src/findings/index.js'
+import { readFolder } from '../src/model/folder.js'
+import { parseProject } from '../src/model/project.js'
+import { CORPUS } from './findings-corpus.js'
+
+/** Each rule's examples, on the demo's tables: what must be found, what must not, and that a mend mends. */
+
+const demo = readFolder(join(import.meta.dirname, '../../../demo'))
+const tablesOnly = [...demo].filter(([path]) => path === 'project.json' || path.startsWith('tables/'))
+
+/** Hooks hook-1, hook-2 …, from literals joined by a line of three dashes. */
+function projectOf(example: string) {
+  const files = new Map(tablesOnly)
+  files.set('plugins/p/plugin.json', '{}')
+  example
+    .split('\n---\n')
+    .forEach((literal, i) =>
+      files.set(
+        `plugins/p/hooks/hook-${i + 1}.ts`,
+        literal.startsWith('import')
+          ? literal
+          : `import { defineHook } from 'patient-hook'\nexport default defineHook(${literal})\n`,
+      ),
+    )
+  return parseProject(files)
+}
+
+describe.each(RULES.map((rule) => [rule.meta.name, rule] as const))('%s', (name, rule) => {
+  test.each(rule.examples.fail)('is found in %s', (example) => {
+    const project = projectOf(example)
+    const findings = findIn(project, [rule])
+    expect(findings.map((each) => each.rule)).toContain(name)
+    for (const { mend, file, start } of findings) {
+      expect(project.files.get(file)!.slice(start).trim()).not.toBe('')
+      if (!mend) continue
+      const mended = new Map([...project.files, [file, applyMend(project.files.get(file)!, mend.edits)]])
+      const left = findIn({ ...project, files: mended }, [rule])
+      expect(left.length, `${mend.title}: ${mended.get(file)}`).toBeLessThan(findings.length)
+    }
+  })
+  test.each(rule.examples.pass)('is not found in %s', (example) => {
+    expect(findIn(projectOf(example), [rule])).toEqual([])
+  })
+  test('has a title and says why', () => {
+    expect(rule.meta.title.length).toBeGreaterThan(15)
+    expect(rule.meta.why.length).toBeGreaterThan(40)
+  })
+})
+
+describe('of all rules together, these and no others are found', () => {
+  test.each(CORPUS.map((entry) => [entry.what, entry] as const))('%s', (_, { hooks, finds }) => {
+    const found = findIn(projectOf(hooks)).map((each) => each.rule)
+    expect(found.sort(), hooks).toEqual([...finds].sort())
+  })
+  test('in both directions, and in at least 60 hooks', () => {
+    expect(CORPUS.length).toBeGreaterThanOrEqual(60)
+    expect(CORPUS.filter((entry) => entry.finds.length === 0).length).toBeGreaterThanOrEqual(20)
+    expect(new Set(CORPUS.flatMap((entry) => entry.finds))).toEqual(new Set(RULES.map((rule) => rule.meta.name)))
+  })
+})
+
+test('no rule cries wolf on the demo', () => {
+  expect(findIn(parseProject(demo)).map((each) => `${each.rule} ${each.file}:${each.line} ${each.message}`)).toEqual([])
+})
