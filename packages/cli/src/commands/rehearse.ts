@@ -1,0 +1,85 @@
+import { readFileSync } from 'node:fs'
+import type { Command } from 'commander'
+import { describe, HookError, type InputRow, type SaveOutcome } from '@patient-hook/core'
+import { errorText, EXIT, print, printJson } from '../output.js'
+import { usage, withEngine } from '../project.js'
+
+interface Options {
+  fixtures?: string
+  user?: string
+  clock?: string
+  partial?: boolean
+  save: string
+  json?: boolean
+}
+
+export function addRehearse(program: Command): void {
+  program
+    .command('rehearse')
+    .description(
+      'Save rows in a transaction that is rolled back, and say what happened. Rows: [{ "table": "lot", "values": { "bay": "A1" } }]; with an id in values: an update.',
+    )
+    .argument('[folder]', 'the project folder', '.')
+    .requiredOption('--save <file>', 'a JSON file with the rows, or - for standard input')
+    .option('--fixtures <set>', "the records to start from; default: the project's data/")
+    .option('--user <name>', 'whose save it is')
+    .option('--clock <time>', 'the time of the save, as ISO text')
+    .option('--partial', 'keep the good rows when others are refused')
+    .option('--json', 'print for programs')
+    .action(async (folder: string, options: Options) => {
+      const rows = readRows(options.save)
+      const { fixtures, user, clock, partial } = options
+      const outcome = await withEngine(folder, (host) => host.call('rehearse', { fixtures }, rows, { user, clock, partial }))
+      if (options.json) printJson(forPrograms(outcome))
+      else printForPeople(outcome)
+      process.exitCode = outcome.error ? EXIT.notWell : EXIT.well
+    })
+}
+
+function readRows(source: string): InputRow[] {
+  let text: string
+  try {
+    text = readFileSync(source === '-' ? 0 : source, 'utf8')
+  } catch (error) {
+    throw usage(`${source} cannot be read: ${(error as Error).message}`)
+  }
+  try {
+    const rows: unknown = JSON.parse(text)
+    if (!Array.isArray(rows)) throw new Error('expected a list of rows')
+    return rows as InputRow[]
+  } catch (error) {
+    throw new HookError('project/bad-json', {
+      file: source === '-' ? 'standard input' : source,
+      detail: (error as Error).message,
+    })
+  }
+}
+
+function forPrograms(outcome: SaveOutcome): object {
+  const { rows, verdicts, lookups, refusals, sent, logs, spent, error } = outcome
+  return { rows, verdicts, lookups, refusals, sent, logs, spent, ...(error ? { error } : {}) }
+}
+
+function printForPeople(outcome: SaveOutcome): void {
+  for (const row of outcome.rows) {
+    print(`${'  '.repeat(row.depth)}${row.table} ${row.id}: ${row.event}${row.depth > 0 ? ` (ripple, depth ${row.depth})` : ''}`)
+    for (const change of row.changes)
+      print(
+        `${'  '.repeat(row.depth)}  ${change.field}: ${JSON.stringify(change.from)} → ${JSON.stringify(change.to)}  (${change.by})`,
+      )
+  }
+  print('')
+  for (const each of outcome.verdicts)
+    print(
+      `${each.verdict === 'ran' ? 'ran    ' : 'skipped'} ${each.hook} for ${each.table} ${each.id}${each.reason ? `: ${each.reason}` : ''}`,
+    )
+  for (const each of outcome.lookups) print(`looked up ${each.call} for ${each.hook}: ${each.found} found`)
+  for (const each of outcome.logs) print(`log ${each.hook}: ${each.text}`)
+  for (const each of outcome.sent) print(`sent on ${each.channel} by ${each.hook}: ${JSON.stringify(each.message)}`)
+  for (const each of outcome.refusals) print(`REFUSED ${describe(each)}`)
+  const { queries, rowsRead, rowsWritten, steps, ripples, ms } = outcome.spent
+  print(
+    `\nspent: ${queries} queries, ${rowsRead} rows read, ${rowsWritten} rows written, ${steps} steps, ripple depth ${ripples}, ${ms} ms`,
+  )
+  print(outcome.error ? errorText(outcome.error) : 'It would have been kept. Nothing was.')
+}

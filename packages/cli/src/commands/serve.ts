@@ -1,0 +1,27 @@
+import type { Command } from 'commander'
+import { startServer } from '@patient-hook/server'
+import { filesOf } from '../project.js'
+import { print } from '../output.js'
+
+export function addServe(program: Command): void {
+  program
+    .command('serve')
+    .description('Start the application on 127.0.0.1 with a database filled from the project folder.')
+    .argument('[folder]', 'the project folder', '.')
+    .option('--data <folder>', 'where the database stands', '.patient-hook')
+    .option('--port <number>', 'the port; a free one when it is taken', '4180')
+    .option('--fresh', 'begin anew: the database is removed first')
+    .action(async (folder: string, options: { data: string; port: string; fresh?: boolean }) => {
+      const server = await startServer({
+        files: () => filesOf(folder),
+        dataFolder: options.data,
+        port: Number(options.port),
+        fresh: options.fresh === true,
+      })
+      print(`The records are in ${server.database}`)
+      print(`Patient Hook is at ${server.url}`)
+      const stop = () => void server.close().then(() => process.exit(0))
+      process.on('SIGINT', stop)
+      process.on('SIGTERM', stop)
+    })
+}

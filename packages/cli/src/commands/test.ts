@@ -1,0 +1,46 @@
+import type { Command } from 'commander'
+import { describe, type TestResult } from '@patient-hook/core'
+import { EXIT, print, printJson } from '../output.js'
+import { withEngine } from '../project.js'
+
+export function addTest(program: Command): void {
+  program
+    .command('test')
+    .description("Run the unit tests of the project's plugins.")
+    .argument('[folder]', 'the project folder', '.')
+    .option('--plugin <name>', 'only the tests of this plugin')
+    .option('--json', 'print the results for programs')
+    .action(async (folder: string, options: { plugin?: string; json?: boolean }) => {
+      const results = await withEngine(folder, async (host) => {
+        const { plugins } = await host.call('info')
+        const only =
+          options.plugin === undefined
+            ? undefined
+            : plugins.filter((plugin) => plugin.name === options.plugin).flatMap((plugin) => plugin.tests)
+        return host.runTests(undefined, only, options.json ? () => {} : (result) => print(lineFor(result)))
+      })
+      const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
+      const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
+      if (options.json) printJson({ ...counts, tests: results })
+      else {
+        const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
+        print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
+      }
+      process.exitCode = counts.failed > 0 ? EXIT.notWell : EXIT.well
+    })
+}
+
+const MARK = { passed: 'ok  ', failed: 'FAIL', skipped: 'skip' }
+
+function lineFor(result: TestResult): string {
+  const head = `${MARK[result.status]} ${result.file}: ${result.name}${result.status === 'passed' ? ` (${result.ms} ms)` : ''}`
+  if (!result.error) return head
+  const text =
+    result.error.code === 'test/failed'
+      ? `${result.error.file}:${result.error.line ?? ''}\n${result.error.message}`
+      : `${describe(result.error)}\n${result.error.todo}`
+  return `${head}\n${text
+    .split('\n')
+    .map((line) => '       ' + line)
+    .join('\n')}`
+}

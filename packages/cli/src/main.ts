@@ -1,0 +1,27 @@
+import { Command, CommanderError } from 'commander'
+import { addCheck } from './commands/check.js'
+import { addRehearse } from './commands/rehearse.js'
+import { addServe } from './commands/serve.js'
+import { addTest } from './commands/test.js'
+import { EXIT, failed } from './output.js'
+
+/** The patient-hook command. Exit codes: 0 all is well, 1 what was checked is not, 2 called wrongly. */
+
+const program = new Command('patient-hook')
+  .description('Write, rehearse and prove record hooks.')
+  .version('0.1.0')
+  .exitOverride()
+  .showHelpAfterError('(patient-hook --help tells what there is)')
+
+addTest(program)
+addCheck(program)
+addRehearse(program)
+addServe(program)
+for (const command of program.commands) command.exitOverride()
+
+try {
+  await program.parseAsync()
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? EXIT.well : EXIT.calledWrongly
+  else process.exitCode = failed(error, process.argv.includes('--json'))
+}

@@ -1,0 +1,27 @@
+import { describe, HookError, type ErrorReport } from '@patient-hook/core'
+
+export const EXIT = { well: 0, notWell: 1, calledWrongly: 2 } as const
+
+export const print = (text: string): void => {
+  process.stdout.write(text.endsWith('\n') ? text : text + '\n')
+}
+
+export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2))
+
+/** An error for people: where, what, what to do. */
+export function errorText(error: ErrorReport): string {
+  const all = [error, ...(error.others ?? [])]
+  return all.map((each) => `${describe(each)}\n  ${each.todo}`).join('\n')
+}
+
+/** Prints what went wrong and gives the exit code for it. */
+export function failed(error: unknown, json: boolean): number {
+  if (!(error instanceof HookError)) {
+    process.stderr.write(`${(error as Error).stack ?? String(error)}\n`)
+    return EXIT.notWell
+  }
+  if (json) printJson({ error: error.report })
+  else process.stderr.write(errorText(error.report) + '\n')
+  // A folder that is no project, or a fixture set that is not there, is a wrong call.
+  return error.code === 'project/missing-file' && error.report.file?.endsWith('project.json') ? EXIT.calledWrongly : EXIT.notWell
+}
