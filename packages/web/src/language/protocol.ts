@@ -1,0 +1,51 @@
+import type { Table } from '@patient-hook/core'
+import type { Finding } from '@patient-hook/core/findings'
+import type {
+  Definition,
+  DefinitionPart,
+  Diagnostic,
+  NewHook,
+  Renaming,
+  Signature,
+  Target,
+  TextEdit,
+} from '@patient-hook/core/language'
+
+/** What the page asks of the language worker. */
+export interface LanguageProject {
+  files: Record<string, string>
+  declarations: string
+  tables: readonly Table[]
+}
+export interface Report {
+  diagnostics: Diagnostic[]
+  findings: Finding[]
+  outline: Outline | null
+}
+/** A hook as its code defines it, with the fields of its own table that it reads and writes. */
+export interface Outline {
+  definition: Definition
+  reads: string[]
+  writes: string[]
+}
+export interface Completion {
+  name: string
+  kind: string
+  /** The field's label and help, or what TypeScript says it is. */
+  detail: string
+}
+export interface LanguageMethods {
+  open(project: LanguageProject): void
+  write(path: string, text: string): void
+  look(path: string): Promise<Report>
+  complete(path: string, offset: number): Completion[]
+  outline(path: string): Outline | null
+  newHook(asked: NewHook): string
+  changeDefinition(path: string, part: DefinitionPart, value: string | string[]): TextEdit[]
+  goTo(path: string, offset: number): Target | null
+  rename(path: string, offset: number, name: string): Renaming
+  signature(path: string, offset: number): Signature | null
+  /** The text in the project's style. Rejects with the reason when the code has syntax errors. */
+  format(path: string): Promise<string>
+  describe(path: string, offset: number): { start: number; end: number; text: string; doc: string } | null
+}

@@ -1,0 +1,142 @@
+import {
+  changeDefinition,
+  createService,
+  definitionAt,
+  diagnose,
+  newHookCode,
+  readDefinition,
+  renameAt,
+  signatureAt,
+} from '@patient-hook/core/language'
+import { hookCode, hookUses, lookAt, parseHook, type HookCode } from '@patient-hook/core/findings'
+import type { LanguageMethods, LanguageProject, Outline } from './protocol'
+
+/** The TypeScript service and the findings, off the page's thread. */
+
+const raw = import.meta.glob<string>('../../../../node_modules/typescript/lib/lib.{es*,decorators*}.d.ts', {
+  query: '?raw',
+  import: 'default',
+  eager: true,
+})
+const libs = new Map(Object.entries(raw).map(([path, text]) => [path.replace(/^.*\//, ''), text]))
+
+let project: LanguageProject = { files: {}, declarations: '', tables: [] }
+let declarationsVersion = 0
+const versions = new Map<string, number>()
+const service = createService({
+  text: (path) => project.files[path],
+  version: (path) => String(versions.get(path) ?? 0),
+  paths: () => Object.keys(project.files),
+  declarations: () => project.declarations,
+  declarationsVersion: () => String(declarationsVersion),
+  lib: (name) => libs.get(name),
+})
+
+/** Hooks as the rules see them, kept as long as their text and the tables stay. */
+const known = new Map<string, { text: string; code: HookCode | null }>()
+
+// TypeScript's own declarations are read while the page still loads.
+service.getProgram()
+
+function codes(): HookCode[] {
+  const tables = new Map(project.tables.map((table) => [table.name, table]))
+  const found: HookCode[] = []
+  for (const [file, text] of Object.entries(project.files)) {
+    const name = /^plugins\/[^/]+\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(file)?.[1]
+    if (name === undefined) continue
+    let kept = known.get(file)
+    if (kept?.text !== text) known.set(file, (kept = { text, code: hookCode(name, file, text, { tables }) }))
+    if (kept.code) found.push(kept.code)
+  }
+  return found
+}
+
+function outline(path: string): Outline | null {
+  const text = project.files[path] ?? ''
+  const definition = readDefinition(path, text)
+  if (!definition) return null
+  const { uses } = hookUses(parseHook(path, text))
+  const own = (kind: 'read' | 'write') => [
+    ...new Set(uses.filter((use) => use.kind === kind && use.of !== 'other').map((use) => use.field)),
+  ]
+  return { definition, reads: own('read'), writes: own('write') }
+}
+
+/** In the style of the demo; the formatter is loaded when it is first asked for. */
+async function format(path: string): Promise<string> {
+  const [{ format: run }, typescript, estree] = await Promise.all([
+    import('prettier/standalone'),
+    import('prettier/plugins/typescript'),
+    import('prettier/plugins/estree'),
+  ])
+  return run(project.files[path] ?? '', {
+    parser: 'typescript',
+    plugins: [typescript, estree as never],
+    semi: false,
+    singleQuote: true,
+    printWidth: 100,
+    trailingComma: 'all',
+  })
+}
+
+const methods: LanguageMethods = {
+  open(next) {
+    for (const path of new Set([...Object.keys(project.files), ...Object.keys(next.files)]))
+      if (project.files[path] !== next.files[path]) versions.set(path, (versions.get(path) ?? 0) + 1)
+    if (next.declarations !== project.declarations) declarationsVersion++
+    project = next
+    known.clear()
+  },
+  write(path, text) {
+    if (project.files[path] === text) return
+    project.files[path] = text
+    versions.set(path, (versions.get(path) ?? 0) + 1)
+  },
+  async look(path) {
+    // Whoever types on waits for completions: what has come in meanwhile goes first.
+    await new Promise((done) => setTimeout(done))
+    const all = codes()
+    const hook = all.find((each) => each.file === path)
+    const tables = new Map(project.tables.map((table) => [table.name, table]))
+    return { diagnostics: diagnose(service, path), findings: hook ? lookAt(hook, all, { tables }) : [], outline: outline(path) }
+  },
+  complete(path, offset) {
+    const found = service.getCompletionsAtPosition(`/${path}`, offset, { includeCompletionsForModuleExports: false })
+    const labels = new Map(
+      project.tables.flatMap((table) =>
+        table.fields.map((field) => [field.name, field.help ? `${field.label}: ${field.help}` : field.label]),
+      ),
+    )
+    return (found?.entries ?? [])
+      .filter((entry) => entry.kind !== 'warning' && !(entry.sortText ?? '').startsWith('15'))
+      .slice(0, 400)
+      .map((entry) => ({ name: entry.name, kind: entry.kind, detail: labels.get(entry.name) ?? '' }))
+  },
+  outline,
+  newHook: newHookCode,
+  format,
+  changeDefinition: (path, part, value) => changeDefinition(path, project.files[path] ?? '', part, value),
+  goTo: (path, offset) => definitionAt(service, path, offset),
+  rename: (path, offset, name) => renameAt(service, path, offset, name),
+  signature: (path, offset) => signatureAt(service, path, offset),
+  describe(path, offset) {
+    const info = service.getQuickInfoAtPosition(`/${path}`, offset)
+    if (!info) return null
+    const join = (parts: readonly { text: string }[] | undefined) => (parts ?? []).map((part) => part.text).join('')
+    return {
+      start: info.textSpan.start,
+      end: info.textSpan.start + info.textSpan.length,
+      text: join(info.displayParts),
+      doc: join(info.documentation),
+    }
+  },
+}
+
+self.onmessage = async (event: MessageEvent<{ id: number; method: keyof LanguageMethods; values: unknown[] }>) => {
+  const { id, method, values } = event.data
+  try {
+    self.postMessage({ id, value: await (methods[method] as (...values: unknown[]) => unknown)(...values) })
+  } catch (error) {
+    self.postMessage({ id, error: (error as Error).message })
+  }
+}

@@ -1,0 +1,19 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+/** A URL for every view and selection. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/write' },
+    { path: '/model/:table?', name: 'model', component: () => import('./views/model/ModelView.vue') },
+    { path: '/write/:hook?', name: 'write', component: () => import('./views/write/WriteView.vue') },
+    { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
+    { path: '/:rest(.*)*', redirect: '/write' },
+  ],
+})
+
+export const VIEWS = [
+  { name: 'model', word: 'Model', key: '1' },
+  { name: 'write', word: 'Write', key: '2' },
+  { name: 'records', word: 'Records', key: '6' },
+] as const

@@ -1,0 +1,62 @@
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { ApiError, api } from '../lib/api'
+import { useProject } from './project'
+
+/** Texts of files as they stand in the editor. What is not saved yet is kept in the browser, so a reload loses nothing. */
+export const useDrafts = defineStore('drafts', () => {
+  const drafts = useLocalStorage<Record<string, string>>('patient-hook:drafts', {})
+  /** Files that a renaming changed: one of them saved without the others would not run. */
+  const renamed = useLocalStorage<string[]>('patient-hook:renamed', [])
+  const saved = ref<Record<string, string>>({})
+
+  /** Loads a file's saved text, once. */
+  async function open(path: string): Promise<void> {
+    if (saved.value[path] !== undefined) return
+    try {
+      saved.value[path] = (await api.file(path)).text
+    } catch (error) {
+      // A new file that was never saved stands in the drafts only.
+      if (!(error instanceof ApiError) || drafts.value[path] === undefined) throw error
+      saved.value[path] = ''
+    }
+  }
+
+  const textOf = (path: string): string => drafts.value[path] ?? saved.value[path] ?? ''
+  const hasEdits = (path: string): boolean => drafts.value[path] !== undefined
+
+  function write(path: string, text: string): void {
+    if (text === saved.value[path]) discard(path)
+    else drafts.value = { ...drafts.value, [path]: text }
+  }
+
+  /** A file that the project does not have yet. */
+  function create(path: string, text: string): void {
+    saved.value = { ...saved.value, [path]: '' }
+    drafts.value = { ...drafts.value, [path]: text }
+  }
+
+  function discard(path: string): void {
+    const { [path]: _, ...others } = drafts.value
+    drafts.value = others
+    if (renamed.value.includes(path)) renamed.value = renamed.value.filter((each) => each !== path)
+  }
+
+  /** These go together from now on: they are saved and discarded at once. */
+  function tie(paths: readonly string[]): void {
+    renamed.value = [...new Set([...renamed.value, ...paths])]
+  }
+
+  /** Saves the drafts; from then on they are what runs. @throws ApiError, and keeps the drafts */
+  async function save(paths: readonly string[]): Promise<void> {
+    const files = Object.fromEntries(paths.filter(hasEdits).map((path) => [path, textOf(path)]))
+    if (Object.keys(files).length === 0) return
+    useProject().take(await api.putFiles(files))
+    saved.value = { ...saved.value, ...files }
+    for (const path of Object.keys(files)) discard(path)
+  }
+
+  const changed = computed(() => Object.keys(drafts.value))
+  return { drafts, changed, renamed, tie, open, create, textOf, hasEdits, write, discard, save }
+})

@@ -1,0 +1,35 @@
+import type { HookInfo, ProjectInfo, Table } from '@patient-hook/core'
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { ApiError, api } from '../lib/api'
+
+/** The open project, who is working, and the look. */
+export const useProject = defineStore('project', () => {
+  const info = ref<ProjectInfo | null>(null)
+  const error = ref<ApiError | null>(null)
+  const user = useLocalStorage('patient-hook:user', '')
+  const dark = useLocalStorage('patient-hook:dark', false)
+
+  const tables = computed<readonly Table[]>(() => info.value?.tables ?? [])
+  const hooks = computed<readonly HookInfo[]>(() => info.value?.hooks ?? [])
+
+  function take(fresh: ProjectInfo) {
+    info.value = fresh
+    if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'
+  }
+
+  async function load() {
+    try {
+      take(await api.project())
+      error.value = null
+    } catch (thrown) {
+      if (!(thrown instanceof ApiError)) throw thrown
+      error.value = thrown
+    }
+  }
+
+  const table = (name: string) => tables.value.find((each) => each.name === name)
+  const hook = (name: string) => hooks.value.find((each) => each.name === name)
+  return { info, error, user, dark, tables, hooks, take, load, table, hook }
+})

@@ -1,0 +1,145 @@
+import type { ModelEdit, ModelPlan, Table, TableEdit, Value } from '@patient-hook/core'
+import { useRefHistory, useSessionStorage, watchDebounced } from '@vueuse/core'
+import { computed, ref, shallowRef } from 'vue'
+import { editOf } from '@patient-hook/core/table-edit'
+import { ApiError, api } from '../../lib/api'
+import { useProject } from '../../stores/project'
+
+/** One table on the workbench: its edit with undo, what the change would do, and doing it. Kept over a reload. */
+
+interface Workpiece {
+  /** The table's name; null for one that does not exist yet. */
+  of: string | null
+  edit: TableEdit
+  fills: Record<string, Value>
+  /** Where its first records come from. */
+  records: NonNullable<ModelEdit['records']> | null
+}
+
+const PAUSE_MS = 350
+const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
+
+export function useTableEdit() {
+  const project = useProject()
+  const work = useSessionStorage<Workpiece | null>('patient-hook:table-edit', null, {
+    serializer: { read: (text) => JSON.parse(text) as Workpiece | null, write: (value) => JSON.stringify(value) },
+  })
+  const { undo, redo, canUndo, canRedo, clear } = useRefHistory(work, { deep: true, capacity: 200 })
+  const plan = shallowRef<ModelPlan | null>(null)
+  const error = shallowRef<ApiError | null>(null)
+  const busy = ref(false)
+  const accepted = ref(false)
+  let going: AbortController | null = null
+
+  const asked = computed((): ModelEdit | null => {
+    if (!work.value) return null
+    const { of, edit, fills, records } = work.value
+    return { table: of ?? edit.name, edit, fills, ...(records ? { records } : {}) }
+  })
+
+  function begin(piece: Workpiece): void {
+    work.value = plain(piece)
+    plan.value = null
+    error.value = null
+    accepted.value = false
+    clear()
+  }
+  const change = (table: Table) => begin({ of: table.name, edit: editOf(table), fills: {}, records: null })
+  const make = (edit: TableEdit, records: Workpiece['records'] = null) => begin({ of: null, edit, fills: {}, records })
+  function stop(): void {
+    work.value = null
+    plan.value = null
+    error.value = null
+    clear()
+  }
+
+  async function attempt<T>(run: () => Promise<T>): Promise<T | null> {
+    try {
+      const done = await run()
+      error.value = null
+      return done
+    } catch (thrown) {
+      if ((thrown as Error).name === 'AbortError') return null
+      if (!(thrown instanceof ApiError)) throw thrown
+      error.value = thrown
+      return null
+    }
+  }
+
+  async function look(): Promise<void> {
+    const edit = asked.value
+    going?.abort()
+    if (!edit) return
+    const mine = (going = new AbortController())
+    busy.value = true
+    accepted.value = false
+    // The records first; what it means for the code takes longer.
+    for (const code of [false, true]) {
+      const found = await attempt(() => api.planModel(edit, code, mine.signal))
+      if (going !== mine) return
+      plan.value = found
+      if (!found) break
+    }
+    busy.value = false
+  }
+  watchDebounced(asked, look, { debounce: PAUSE_MS, deep: true, immediate: true })
+
+  /** @returns the table's name once it is done */
+  async function apply(): Promise<string | null> {
+    const edit = asked.value
+    if (!edit) return null
+    busy.value = true
+    const info = await attempt(() => api.changeModel(edit, accepted.value, project.user))
+    busy.value = false
+    if (!info) return null
+    project.take(info)
+    stop()
+    return edit.table
+  }
+
+  const planRemoval = async (table: string) => (await attempt(() => api.planModel({ table, edit: null }, true)))?.steps ?? null
+
+  async function remove(table: string): Promise<boolean> {
+    const info = await attempt(() => api.changeModel({ table, edit: null }, true, project.user))
+    if (info) project.take(info)
+    return info !== null
+  }
+
+  /** Reads a table out of a CSV file or a JSON Schema, to be corrected before it is made. */
+  async function importFile(file: File): Promise<boolean> {
+    const text = await file.text()
+    const name = file.name
+      .replace(/\.\w+$/, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '_')
+      .replace(/^[^a-z]+|_+$/g, '')
+    const table = name === '' ? 'imported' : name
+    if (/\.json$/i.test(file.name)) {
+      const edit = await attempt(() => api.readSchema(table, file.name, text))
+      if (edit) make(edit)
+      return edit !== null
+    }
+    const found = await attempt(() => api.inferTable(table, file.name, text))
+    if (found) make(found.edit, { file: file.name, text, columns: found.columns })
+    return found !== null
+  }
+
+  return {
+    work,
+    plan,
+    error,
+    busy,
+    accepted,
+    undo,
+    redo,
+    canUndo,
+    canRedo,
+    change,
+    make,
+    stop,
+    apply,
+    planRemoval,
+    remove,
+    importFile,
+  }
+}

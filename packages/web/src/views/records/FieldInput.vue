@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import type { Field, Value } from '@patient-hook/core'
+import { computed, ref, watch } from 'vue'
+import { api } from '../../lib/api'
+
+/** One field of a record as an input fit for its type; gives null when it is emptied. */
+const props = defineProps<{ field: Field; label: string | undefined; errors: string[]; hint: string }>()
+const value = defineModel<Value>({ required: true })
+
+const text = computed({
+  get: () => (value.value === null ? '' : String(value.value)),
+  set: (typed: string | null) => {
+    if (typed === null || typed === '') value.value = null
+    else if (props.field.type === 'integer' || props.field.type === 'number')
+      value.value = Number.isNaN(Number(typed)) ? typed : Number(typed)
+    else value.value = typed
+  },
+})
+const items = computed(() => (props.field.enum ?? []).map((choice) => ({ title: String(choice), value: choice })))
+
+const search = ref('')
+const choices = ref<{ title: string; value: number }[]>([])
+async function look(): Promise<void> {
+  if (!props.field.link) return
+  const found = await api.choices(props.field.link.table, search.value === props.label ? '' : search.value)
+  choices.value = found.choices.map((each) => ({ title: `${each.label} (${each.id})`, value: each.id }))
+  if (typeof value.value === 'number' && !choices.value.some((each) => each.value === value.value))
+    choices.value.unshift({ title: `${props.label ?? props.field.link.table} (${value.value})`, value: value.value })
+}
+watch([search, () => props.field.name, () => props.label], look, { immediate: true })
+
+const common = computed(() => ({
+  label: props.field.label + (props.field.required ? ' *' : ''),
+  errorMessages: props.errors,
+  hint: props.hint || props.field.help,
+  persistentHint: props.hint !== '',
+  name: props.field.name,
+}))
+</script>
+
+<template>
+  <v-select v-if="field.enum" v-model="value" v-bind="common" :items="items" clearable />
+  <v-autocomplete
+    v-else-if="field.link"
+    v-model="value"
+    v-model:search="search"
+    v-bind="common"
+    :items="choices"
+    no-filter
+    clearable
+  />
+  <v-select
+    v-else-if="field.type === 'boolean'"
+    v-model="value"
+    v-bind="common"
+    :items="[
+      { title: 'yes', value: true },
+      { title: 'no', value: false },
+    ]"
+    clearable
+  />
+  <v-text-field
+    v-else
+    v-model="text"
+    v-bind="common"
+    :type="field.format === 'date' ? 'date' : 'text'"
+    :inputmode="field.type === 'string' ? 'text' : 'decimal'"
+  />
+</template>

@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import type { RecordPage, Table } from '@patient-hook/core'
+import { show } from '../../lib/text'
+
+/** A page of records; links show what people call the record. */
+const props = defineProps<{ table: Table; page: RecordPage; chosen: number | null; columns: readonly string[] }>()
+const order = defineModel<string>('order', { required: true })
+const emit = defineEmits<{ choose: [id: number] }>()
+
+const sort = (name: string) => (order.value = order.value === name ? `-${name}` : name)
+const arrow = (name: string) => (order.value === name ? ' ↑' : order.value === `-${name}` ? ' ↓' : '')
+const fieldOf = (name: string) => props.table.fields.find((field) => field.name === name)!
+const isNumber = (name: string) => ['integer', 'number'].includes(fieldOf(name).type) && !fieldOf(name).link
+</script>
+
+<template>
+  <div class="scroll fill" tabindex="0" :aria-label="`${table.label} records`">
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">
+            <button type="button" @click="sort('id')">id{{ arrow('id') }}</button>
+          </th>
+          <th v-for="name in columns" :key="name" scope="col" :class="{ number: isNumber(name) }">
+            <button type="button" :title="name" @click="sort(name)">{{ fieldOf(name).label }}{{ arrow(name) }}</button>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="record in page.records"
+          :key="record.id"
+          :class="{ chosen: record.id === chosen }"
+          @click="emit('choose', record.id)"
+        >
+          <th scope="row">
+            <button type="button" class="mono">{{ record.id }}</button>
+          </th>
+          <td
+            v-for="name in columns"
+            :key="name"
+            :class="{ number: isNumber(name), quiet: record[name] === null }"
+            :title="show(record[name])"
+          >
+            {{
+              fieldOf(name).link && record[name] !== null
+                ? (page.labels[name]?.[String(record[name])] ?? record[name])
+                : show(record[name])
+            }}
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+table {
+  border-collapse: separate;
+  border-spacing: 0;
+  font-size: 13px;
+  min-width: 100%;
+}
+th,
+td {
+  text-align: left;
+  padding: 0 10px;
+  height: 29px;
+  border-bottom: 1px solid rgb(var(--v-theme-line));
+  white-space: nowrap;
+  max-width: 240px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: rgb(var(--v-theme-surface-variant));
+  color: rgb(var(--v-theme-on-surface-variant));
+  z-index: 1;
+}
+thead button {
+  font-weight: 620;
+  color: inherit;
+}
+.number {
+  text-align: right;
+}
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover {
+  background: rgba(var(--v-theme-primary), 0.06);
+}
+tr.chosen {
+  background: rgba(var(--v-theme-primary), 0.14);
+}
+tbody th button {
+  color: rgb(var(--v-theme-primary));
+}
+</style>

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import type { HookInfo, Table } from '@patient-hook/core'
+import { computed, ref } from 'vue'
+import { useDrafts } from '../../stores/drafts'
+import { useHooks } from '../../stores/hooks'
+import { useProject } from '../../stores/project'
+import NewHook from './NewHook.vue'
+
+/** The hooks of each table, in save-path order. */
+const props = defineProps<{ chosen: string | null; ran: Record<string, number> }>()
+const project = useProject()
+const drafts = useDrafts()
+const hooks = useHooks()
+const making = ref(false)
+const current = computed(() => (props.chosen === null ? undefined : hooks.hook(props.chosen)))
+
+const groups = computed(() =>
+  project.tables
+    .map((table): { table: Table; hooks: HookInfo[] } => ({
+      table,
+      hooks: hooks.all.filter((hook) => hook.table === table.name),
+    }))
+    .filter((group) => group.hooks.length > 0),
+)
+const stateWord = (hook: HookInfo) =>
+  hook.state.state === 'pilot' ? `pilot: ${hook.state.users.join(', ')}` : hook.state.state === 'off' ? 'off' : ''
+</script>
+
+<template>
+  <nav class="list scroll" aria-label="Hooks">
+    <NewHook
+      v-if="making"
+      :table="current?.table ?? project.tables[0]?.name ?? ''"
+      :plugin="current?.plugin ?? project.info?.plugins[0]?.name ?? ''"
+      @done="making = false"
+    />
+    <button v-else type="button" class="make small" @click="making = true">+ New hook</button>
+    <section v-for="group in groups" :key="group.table.name">
+      <h3>
+        {{ group.table.label }} <span class="mono quiet">{{ group.table.name }}</span>
+      </h3>
+      <ol>
+        <li v-for="(hook, index) in group.hooks" :key="hook.name">
+          <div v-if="index === 0 || group.hooks[index - 1]!.moment !== hook.moment" class="moment quiet">{{ hook.moment }}</div>
+          <router-link :to="{ name: 'write', params: { hook: hook.name } }" :class="{ chosen: hook.name === chosen }">
+            <span class="name">{{ hook.name }}</span>
+            <span v-if="hooks.isNew(hook.name)" class="copper small">new</span>
+            <span v-if="drafts.hasEdits(hook.file)" title="Changed and not saved" aria-label="changed">●</span>
+            <span v-if="ran[hook.name]" class="copper small" :title="`ran for ${ran[hook.name]} rows`">{{ ran[hook.name] }}</span>
+            <span v-if="stateWord(hook)" class="state small">{{ stateWord(hook) }}</span>
+          </router-link>
+        </li>
+      </ol>
+    </section>
+  </nav>
+</template>
+
+<style scoped>
+.list {
+  height: 100%;
+  padding: 4px 0 16px;
+  background: rgb(var(--v-theme-background));
+}
+.make {
+  display: block;
+  margin: 6px 12px 2px;
+  padding: 1px 8px;
+  border: 1px solid rgb(var(--v-theme-line));
+  border-radius: 4px;
+  color: rgb(var(--v-theme-primary));
+}
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+  padding: 10px 12px 2px;
+}
+ol {
+  list-style: none;
+}
+.moment {
+  font-size: 12px;
+  padding: 2px 12px;
+}
+a {
+  display: flex;
+  align-items: baseline;
+  flex-wrap: wrap;
+  gap: 0 6px;
+  padding: 3px 10px 3px 20px;
+  color: inherit;
+  text-decoration: none;
+  border-left: 3px solid transparent;
+}
+a:hover {
+  background: rgba(var(--v-theme-primary), 0.07);
+}
+a.chosen {
+  background: rgba(var(--v-theme-primary), 0.13);
+  border-left-color: rgb(var(--v-theme-primary));
+  font-weight: 620;
+}
+.name {
+  overflow-wrap: anywhere;
+}
+.state {
+  border: 1px solid rgb(var(--v-theme-line));
+  border-radius: 3px;
+  padding: 0 4px;
+  font-weight: 400;
+}
+</style>

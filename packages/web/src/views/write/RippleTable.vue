@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import type { Place, RowOut } from '@patient-hook/core'
+import { LETTER, show } from '../../lib/text'
+import { wroteOn } from './written'
+
+/** The records that effects changed, one line for each value. */
+defineProps<{ ripples: readonly RowOut[]; line: Place | null }>()
+const emit = defineEmits<{ choose: [row: RowOut, at: Place | null] }>()
+</script>
+
+<template>
+  <div class="scroll" tabindex="0" aria-label="Ripples">
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">record</th>
+          <th scope="col">depth</th>
+          <th scope="col">field</th>
+          <th scope="col">was</th>
+          <th scope="col">now</th>
+          <th scope="col">by</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="row in ripples" :key="`${row.table}${row.id}${row.depth}`">
+          <tr
+            v-for="change in row.changes"
+            :key="change.field"
+            :class="{ here: wroteOn(change, line) }"
+            @click="emit('choose', row, change.at ?? null)"
+          >
+            <td>{{ row.table }} {{ row.id }}</td>
+            <td>{{ row.depth }}</td>
+            <td>{{ change.field }}</td>
+            <td class="quiet">{{ show(change.from) }}</td>
+            <td>
+              <span class="kind" :class="`kind-${change.kind}`">{{ LETTER[change.kind] }}</span> {{ show(change.to) }}
+            </td>
+            <td>{{ change.by }}</td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+table {
+  border-collapse: separate;
+  border-spacing: 0;
+  font-size: 13px;
+  min-width: 100%;
+}
+th,
+td {
+  text-align: left;
+  padding: 0 10px;
+  height: 30px;
+  border-bottom: 1px solid rgb(var(--v-theme-line));
+  white-space: nowrap;
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: rgb(var(--v-theme-surface-variant));
+  color: rgb(var(--v-theme-on-surface-variant));
+  font-weight: 620;
+}
+tr.here td {
+  background: rgba(var(--v-theme-copper), 0.26);
+}
+</style>

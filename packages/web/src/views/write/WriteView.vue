@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import type { Place, RowOut, TestResult } from '@patient-hook/core'
+import { useEventListener } from '@vueuse/core'
+import { Pane } from 'splitpanes'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { LineMark } from '../../components/CodeEditor.vue'
+import EmptyState from '../../components/EmptyState.vue'
+import ErrorNote from '../../components/ErrorNote.vue'
+import PathRibbon from '../../components/PathRibbon.vue'
+import SplitBox from '../../components/SplitBox.vue'
+import { ApiError, api } from '../../lib/api'
+import { countPath, type Station } from '../../lib/path-counts'
+import { useDrafts } from '../../stores/drafts'
+import { useHooks } from '../../stores/hooks'
+import { useProject } from '../../stores/project'
+import EditorPane from './EditorPane.vue'
+import EffectSheet from './EffectSheet.vue'
+import HookList from './HookList.vue'
+import SheetControls from './SheetControls.vue'
+import TestPanel from './TestPanel.vue'
+import { useSheet } from './use-sheet'
+
+/** Writing a hook: its place among the others, its code, and what it does to real rows. */
+
+const route = useRoute()
+const router = useRouter()
+const project = useProject()
+const drafts = useDrafts()
+const hooks = useHooks()
+
+const name = computed(() =>
+  typeof route.params['hook'] === 'string' && route.params['hook'] !== ''
+    ? route.params['hook']
+    : (project.hooks[0]?.name ?? null),
+)
+const hook = computed(() => (name.value === null ? undefined : hooks.hook(name.value)))
+const table = computed(() => (hook.value ? project.table(hook.value.table) : undefined))
+
+const { scenario, focus, sheet, error, busy, run } = useSheet(hook, table)
+const station = ref<Station | null>(null)
+const allFields = ref(false)
+const counts = computed(() =>
+  countPath(
+    {
+      rows: sheet.value?.rows ?? [],
+      ripples: sheet.value?.ripples ?? [],
+      verdicts: sheet.value?.verdicts ?? [],
+      refusals: sheet.value?.refusals ?? [],
+      failed: Boolean(error.value ?? sheet.value?.error),
+      kept: false,
+    },
+    hooks.all,
+  ),
+)
+/** The first thing that keeps the sheet from being whole. */
+const trouble = computed(() => error.value?.report ?? sheet.value?.error ?? null)
+/** Errors of single rows, of which one is said above the sheet. */
+const rowTrouble = computed(
+  () => sheet.value?.refusals.find((each) => each.code.startsWith('hook/') && each.code !== 'hook/refused') ?? null,
+)
+const marks = computed(() => {
+  const found = [
+    trouble.value,
+    ...(trouble.value?.others ?? []),
+    ...(sheet.value?.refusals ?? []).filter((each) => each.code !== 'hook/refused'),
+  ]
+  const seen = new Set<string>()
+  return found.flatMap((each): { file: string; mark: LineMark }[] => {
+    if (!each?.file || !each.line) return []
+    const key = `${each.file} ${each.line} ${each.message}`
+    if (seen.has(key)) return []
+    seen.add(key)
+    const message = `${each.message}${each.row ? ` (${each.table} row ${each.row})` : ''}\n${each.todo}`
+    return [{ file: each.file, mark: { line: each.line, message, severity: 'error' } }]
+  })
+})
+
+/** The line that wrote the chosen cell, and the line that the cursor is on: each is shown on the other side. */
+const cellPlace = ref<Place | null>(null)
+const linePlace = ref<Place | null>(null)
+watch(name, () => {
+  cellPlace.value = null
+  linePlace.value = null
+})
+const pane = useTemplateRef<InstanceType<typeof EditorPane>>('pane')
+function chooseCell(row: RowOut, at: Place | null): void {
+  cellPlace.value = at
+  if (row.depth === 0) focus.value = row.id
+}
+function goToPlace(place: Place): void {
+  const owner = hooks.all.find((each) => each.file === place.file)
+  if (owner && owner.name !== name.value) void router.push({ name: 'write', params: { hook: owner.name } })
+  else void pane.value?.show(place.file, place.line)
+}
+
+const results = shallowRef<TestResult[] | null>(null)
+const testError = shallowRef<ApiError | null>(null)
+const testing = ref(false)
+const panel = ref<'sheet' | 'tests'>('sheet')
+const plugin = computed(() => project.info?.plugins.find((each) => each.name === hook.value?.plugin))
+async function runTests(): Promise<void> {
+  panel.value = 'tests'
+  testing.value = true
+  try {
+    results.value = (await api.tests(drafts.drafts, plugin.value?.tests ?? [])).results
+    testError.value = null
+  } catch (thrown) {
+    if (!(thrown instanceof ApiError)) throw thrown
+    testError.value = thrown
+  } finally {
+    testing.value = false
+  }
+}
+
+const pick = (hookName: string) => {
+  if (hooks.hook(hookName)) void router.push({ name: 'write', params: { hook: hookName } })
+}
+useEventListener('beforeunload', (event) => {
+  if (drafts.changed.length > 0) event.preventDefault()
+})
+</script>
+
+<template>
+  <div class="column view">
+    <PathRibbon v-model="station" :counts="counts" :busy="busy" />
+    <SplitBox class="fill">
+      <Pane :size="18" :min-size="12"><HookList :chosen="name" :ran="sheet?.ran ?? {}" /></Pane>
+      <Pane :size="82">
+        <EmptyState v-if="!hook || !table" :title="name ? `There is no hook ${name}` : 'No hooks yet'"
+          >Choose a hook at the left, or write a new one.</EmptyState
+        >
+        <SplitBox v-else horizontal>
+          <Pane :size="58" :min-size="20" class="column">
+            <EditorPane
+              ref="pane"
+              :hook="hook"
+              :table="table"
+              :sheet="error ? null : sheet"
+              :trouble="marks"
+              :chosen="cellPlace"
+              :testing="testing"
+              @run="run"
+              @test="runTests"
+              @line="(place) => (linePlace = place)"
+            />
+          </Pane>
+          <Pane :size="42" :min-size="15" class="column">
+            <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null">
+              <label v-if="panel === 'sheet'"><input v-model="allFields" type="checkbox" /> all fields</label>
+              <div class="tabs" role="tablist" aria-label="Below the code">
+                <button role="tab" type="button" :aria-selected="panel === 'sheet'" @click="panel = 'sheet'">Effect sheet</button>
+                <button role="tab" type="button" :aria-selected="panel === 'tests'" @click="panel = 'tests'">Tests</button>
+              </div>
+            </SheetControls>
+            <template v-if="panel === 'sheet'">
+              <ErrorNote v-if="trouble ?? rowTrouble" :error="(trouble ?? rowTrouble)!" />
+              <EffectSheet
+                v-if="sheet && sheet.table === table.name && !error"
+                class="fill"
+                :sheet="sheet"
+                :table="table"
+                :hooks="hooks.all"
+                :station="station"
+                :hook="hook.name"
+                :all-fields="allFields"
+                :line="linePlace"
+                @pick="pick"
+                @choose="chooseCell"
+                @place="goToPlace"
+              />
+            </template>
+            <template v-else>
+              <ErrorNote v-if="testError" :error="testError.report" />
+              <TestPanel class="fill" :results="results" :running="testing" />
+            </template>
+          </Pane>
+        </SplitBox>
+      </Pane>
+    </SplitBox>
+  </div>
+</template>
+
+<style scoped>
+.view {
+  height: 100%;
+}
+.tabs {
+  display: flex;
+}
+.tabs button {
+  padding: 2px 9px;
+  border: 1px solid rgb(var(--v-theme-line));
+  color: inherit;
+}
+.tabs button:first-child {
+  border-radius: 4px 0 0 4px;
+}
+.tabs button:last-child {
+  border-radius: 0 4px 4px 0;
+  border-left: 0;
+}
+.tabs button[aria-selected='true'] {
+  background: rgb(var(--v-theme-primary));
+  color: rgb(var(--v-theme-on-primary));
+}
+</style>

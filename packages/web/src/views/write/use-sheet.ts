@@ -1,0 +1,80 @@
+import type { HookInfo, Sheet, Table } from '@patient-hook/core'
+import { watchDebounced } from '@vueuse/core'
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import { ApiError, api } from '../../lib/api'
+import { useDrafts } from '../../stores/drafts'
+import { useProject } from '../../stores/project'
+
+/** What the sheet rehearses, and its latest answer. Runs again on each pause in typing. */
+
+export interface Scenario {
+  /** A fixture set, or the live records. */
+  fixtures: string | null
+  event: 'create' | 'update' | 'delete'
+  /** For update: the field that is pretended to change in every row. */
+  field: string
+}
+
+const PAUSE_MS = 70
+
+export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | undefined>) {
+  const project = useProject()
+  const drafts = useDrafts()
+  const scenario = ref<Scenario>({ fixtures: null, event: 'create', field: '' })
+  const sheet = shallowRef<Sheet | null>(null)
+  const error = shallowRef<ApiError | null>(null)
+  const busy = ref(false)
+  /** The row whose values stand beside the code; null for the first. */
+  const focus = ref<number | null>(null)
+  let going: AbortController | null = null
+
+  /** A scenario in which the hook would run. */
+  function fit(): void {
+    const [first] = project.info?.fixtures ?? []
+    const kept = project.info?.fixtures.some((set) => set.name === scenario.value.fixtures)
+    const on = hook.value?.on ?? []
+    scenario.value = {
+      fixtures: kept ? scenario.value.fixtures : (first?.name ?? null),
+      event: on.includes('create') ? 'create' : (on[0] ?? 'create'),
+      field: hook.value?.watch[0] ?? table.value?.fields[0]?.name ?? '',
+    }
+    focus.value = null
+  }
+  // A hook that wakes for other records than before is shown with those.
+  watch(() => [hook.value?.name, hook.value?.table, hook.value?.on.join()].join(' '), fit, { immediate: true })
+
+  async function run(): Promise<void> {
+    if (!table.value || !hook.value) return
+    going?.abort()
+    const mine = (going = new AbortController())
+    busy.value = true
+    const { fixtures, event, field } = scenario.value
+    try {
+      sheet.value = await api.sheet(
+        {
+          table: table.value.name,
+          event,
+          touch: event === 'update' && field !== '' ? [field] : undefined,
+          leaveOut: event === 'create' ? hook.value.writes.filter((name) => !hook.value!.watch.includes(name)) : undefined,
+          fixtures: fixtures ?? undefined,
+          drafts: drafts.drafts,
+          focus: focus.value ?? undefined,
+          user: project.user,
+        },
+        mine.signal,
+      )
+      error.value = null
+    } catch (thrown) {
+      if (thrown instanceof ApiError) error.value = thrown
+      else if ((thrown as Error).name !== 'AbortError') throw thrown
+    } finally {
+      if (going === mine) busy.value = false
+    }
+  }
+
+  const key = computed(() =>
+    JSON.stringify([hook.value?.name, hook.value?.table, scenario.value, focus.value, project.user, drafts.drafts]),
+  )
+  watchDebounced(key, run, { debounce: PAUSE_MS, immediate: true })
+  return { scenario, focus, sheet, error, busy, run }
+}
