@@ -1,0 +1,84 @@
+import { spawnSync } from 'node:child_process'
+import { writeFileSync } from 'node:fs'
+import { cpus } from 'node:os'
+import { join } from 'node:path'
+import type { Measured } from './work.js'
+
+/**
+ * All contestants in turn, several rounds in one run, medians and ratios: node dist/speed.js [ROUNDS] [ROWS] [--write FILE].
+ * Rounds go A B C A B C, so that a machine that gets slower gets slower for all.
+ */
+const numbers = process.argv
+  .slice(2)
+  .filter((each) => /^\d+$/.test(each))
+  .map(Number)
+const rounds = numbers[0] ?? 5
+const rows = numbers[1] ?? 100_000
+const writeAt = process.argv.indexOf('--write')
+
+const CONTESTANTS = ['patient-hook', 'triggers', 'patient-hook+history', 'triggers+history', 'bare', 'postgres']
+const measured = new Map<string, Measured[]>(CONTESTANTS.map((name) => [name, []]))
+
+function run(name: string, count: number): Measured {
+  const { stdout, stderr, status } = spawnSync('node', [join(import.meta.dirname, 'contestant.js'), name, String(count)], {
+    encoding: 'utf8',
+  })
+  if (status !== 0) throw new Error(`${name}: ${stderr}`)
+  return JSON.parse(stdout.trim().split('\n').at(-1)!) as Measured
+}
+const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
+
+for (let round = 0; round < rounds; round++)
+  for (const name of CONTESTANTS) {
+    const result = run(name, rows)
+    measured.get(name)!.push(result)
+    console.error(`round ${round + 1} ${name}: ${JSON.stringify(result.ms)} ${result.peakMb} MB`)
+  }
+const sums = new Set([...measured.values()].flat().map((each) => each.sum))
+if (sums.size !== 1) throw new Error(`the contestants did not do the same work: ${[...sums].join(', ')}`)
+
+const scale = [10_000, 200_000].map((count) => {
+  const results = Array.from({ length: Math.min(rounds, 3) }, () => run('patient-hook+history', count))
+  return {
+    count,
+    perSecond: Math.round((2 * count) / (median(results.map((each) => each.ms.create + each.ms.update)) / 1000)),
+    peakMb: median(results.map((each) => each.peakMb)),
+  }
+})
+
+const PHASES = ['create', 'update', 'push'] as const
+const of = (name: string, phase: (typeof PHASES)[number]) => median(measured.get(name)!.map((each) => each.ms[phase]))
+const total = (name: string) => median(measured.get(name)!.map((each) => each.ms.create + each.ms.update + each.ms.push))
+const ms = (value: number) => String(Math.round(value))
+const lines = [
+  `${rows} creates, ${rows} updates on \`lot\` with three hooks, and 1,000 sites pushing to 100 collections each; medians of ${rounds} rounds in one run, ms.`,
+  '',
+  '| contestant | create | update | push | in all | peak MB |',
+  '|---|---|---|---|---|---|',
+  ...CONTESTANTS.map(
+    (name) =>
+      `| ${name} | ${PHASES.map((phase) => ms(of(name, phase))).join(' | ')} | ${ms(total(name))} | ${median(measured.get(name)!.map((each) => each.peakMb))} |`,
+  ),
+  '',
+  '| ratio | create | update | push | in all | wanted |',
+  '|---|---|---|---|---|---|',
+  ...(
+    [
+      ['patient-hook', 'triggers', 'at most 1.5'],
+      ['patient-hook+history', 'triggers+history', 'at most 1.5'],
+      ['patient-hook', 'bare', 'at most 1.6'],
+      ['postgres', 'patient-hook', 'at least 3'],
+    ] as const
+  ).map(
+    ([a, b, wanted]) =>
+      `| ${a} / ${b} | ${PHASES.map((phase) => (of(a, phase) / of(b, phase)).toFixed(2)).join(' | ')} | ${(total(a) / total(b)).toFixed(2)} | ${wanted} |`,
+  ),
+  '',
+  '| rows, with history | rows per second (create and update) | peak MB |',
+  '|---|---|---|',
+  ...scale.map((each) => `| ${each.count} | ${each.perSecond} | ${each.peakMb} |`),
+  '',
+  `Machine: ${cpus().length} × ${cpus()[0]!.model}, Node ${process.version}; ${new Date().toISOString().slice(0, 10)}.`,
+]
+console.log(lines.join('\n'))
+if (writeAt > 0) writeFileSync(process.argv[writeAt + 1]!, lines.join('\n') + '\n')

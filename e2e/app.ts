@@ -1,0 +1,64 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { test as base, expect, type Page } from '@playwright/test'
+import { readFolder } from '@patient-hook/core'
+import { startServer, type RunningServer } from '@patient-hook/server'
+
+/**
+ * Tests share an application with demo data, on a port of its own. A file that saves hooks, tables or records names a ground of
+ * its own with test.use and gets a fresh application. The runner may put files of one ground together in any order.
+ */
+export const test = base.extend<{ app: Page }, { server: RunningServer; ground: string }>({
+  ground: ['shared', { option: true, scope: 'worker' }],
+  server: [
+    async ({}, use) => {
+      const folder = mkdtempSync(join(tmpdir(), 'patient-hook-'))
+      const demo = join(import.meta.dirname, '../demo')
+      const server = await startServer({
+        files: () => Object.fromEntries(readFolder(demo)),
+        dataFolder: folder,
+        port: 0,
+        fresh: true,
+      })
+      await use(server)
+      await server.close()
+      rmSync(folder, { recursive: true, force: true })
+    },
+    { scope: 'worker' },
+  ],
+  app: async ({ page, server }, use) => {
+    const problems: string[] = []
+    page.on('pageerror', (error) => problems.push(error.message))
+    await page.goto(server.url)
+    await expect(page.getByRole('link', { name: 'Write' })).toBeVisible()
+    await use(page)
+    expect(problems).toEqual([])
+  },
+})
+
+/** Puts text into the code editor in place of all that is there. */
+export async function writeCode(page: Page, text: string): Promise<void> {
+  const editor = page.getByRole('textbox', { name: 'Code of the hook' })
+  await editor.click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText(text)
+}
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+
+/** What axe-core finds wrong with the page by WCAG 2 A and AA. */
+export async function violations(page: Page): Promise<string[]> {
+  await page.evaluate(axe)
+  return page.evaluate(async () => {
+    const { axe } = window as unknown as {
+      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> }
+    }
+    const found = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'] })
+    return found.violations.flatMap((each) =>
+      each.nodes.map((node) => `${each.id}: ${node.html.slice(0, 160)} ${node.failureSummary.slice(0, 200)}`),
+    )
+  })
+}
+export { expect }

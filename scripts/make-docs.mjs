@@ -1,0 +1,50 @@
+// Writes docs/errors.md from the table of errors and docs/findings.md from the rules. `--check` only says whether they are up to date.
+import { readFileSync, writeFileSync } from 'node:fs'
+import { ERRORS } from '../packages/core/dist/errors.js'
+import { RULES } from '../packages/core/dist/findings/index.js'
+
+const cell = (text) => text.replace(/\|/g, '\\|')
+const errors = [
+  '# Errors',
+  '',
+  'Every error has a stable code. Words in braces are filled in; each error also says where it stands.',
+  '',
+  '| code | what happened | what to do |',
+  '|---|---|---|',
+  ...Object.entries(ERRORS).map(([code, { message, todo }]) => `| \`${code}\` | ${cell(message)} | ${cell(todo)} |`),
+]
+const code = (example) => ['```ts', ...example.split('\n---\n').map((literal) => `defineHook(${literal})`), '```', '']
+const findings = [
+  '# Findings',
+  '',
+  'What `patient-hook check` and the editor say of a hook beyond its types. Where a rule takes a comment `// on purpose`, that is',
+  'how to say that what it found is meant.',
+  '',
+  ...RULES.flatMap(({ meta, examples }) => [
+    `## ${meta.name}`,
+    '',
+    `${meta.title}. (${meta.severity})`,
+    '',
+    meta.why,
+    '',
+    'Found:',
+    '',
+    ...code(examples.fail[0]),
+    'Not found:',
+    '',
+    ...code(examples.pass[0]),
+  ]),
+]
+let stale = false
+for (const [file, lines] of [
+  ['docs/errors.md', errors],
+  ['docs/findings.md', findings],
+]) {
+  const text = lines.join('\n').trimEnd() + '\n'
+  if (!process.argv.includes('--check')) writeFileSync(file, text)
+  else if (readFileSync(file, 'utf8') !== text) {
+    console.error(`${file} is out of date: node scripts/make-docs.mjs`)
+    stale = true
+  }
+}
+process.exit(stale ? 1 : 0)

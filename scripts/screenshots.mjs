@@ -1,0 +1,83 @@
+// Takes the pictures of docs/screenshots from a running application with fresh demo data: node scripts/screenshots.mjs URL
+import { chromium } from '@playwright/test'
+
+const url = process.argv[2]
+const folder = 'docs/screenshots'
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
+
+async function picture(name, path, { dark = false, act = async () => {} } = {}) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+  const page = await context.newPage()
+  await page.goto(url)
+  await page.evaluate((value) => localStorage.setItem('patient-hook:dark', String(value)), dark)
+  await page.goto(new URL(path, url).href)
+  await page.waitForLoadState('networkidle')
+  await act(page)
+  await page.waitForTimeout(700)
+  await page.screenshot({ path: `${folder}/${name}.png` })
+  await context.close()
+}
+
+async function typeCode(page, change) {
+  const editor = page.getByRole('textbox', { name: 'Code of the hook' })
+  // The editor draws only the lines in sight: the whole text comes from the server.
+  const text = await page.evaluate(async () => {
+    const path = document.querySelector('.file').textContent
+    return (await (await fetch(`/api/file?path=${path}`)).json()).text
+  })
+  await editor.click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText(change(text))
+}
+
+const chooseCell = async (page) => {
+  await page.locator('td.now').first().click()
+  await page.locator('.cm-chosenLine').waitFor()
+}
+const trap = (text) =>
+  text.replace("'tare_mass_g', 'species'", "'Tare mass (g)'").replace('(row.now.species)?.', '(row.now.species)!.')
+const findTrap = async (page) => {
+  await typeCode(page, trap)
+  await page.getByLabel('Findings').getByText('label-for-name').waitFor()
+}
+
+await picture('write', '/write/lot-mass', { act: chooseCell })
+await picture('write-dark', '/write/line-not-from-quarantine', {
+  dark: true,
+  act: (page) => page.getByLabel('Rows of').selectOption('vault'),
+})
+await picture('write-new', '/write/lot-mass', {
+  act: async (page) => {
+    await page.getByRole('button', { name: '+ New hook' }).click()
+    await page.getByLabel('Name of the hook').fill('lot-bay-watched')
+    await page.getByRole('button', { name: 'Write it' }).click()
+    await page.getByLabel('Watch bay').check()
+    await page.getByLabel('Moment of the hook').selectOption('after-save')
+    await page.locator('.cm-line', { hasText: "moment: 'after-save'" }).waitFor()
+  },
+})
+await picture('write-error', '/write/lot-mass', {
+  act: (page) => typeCode(page, (text) => text.replace('row.now.net_mass_g =', 'row.now.net_mas_g =')),
+})
+await picture('write-tests', '/write/lot-mass', {
+  act: async (page) => {
+    await typeCode(page, (text) => text.replace('Math.round((gross - tare)', 'Math.round((gross + tare)'))
+    await page.getByRole('button', { name: 'Run tests' }).click()
+    await page.locator('[data-test=summary]').waitFor()
+  },
+})
+await picture('finding', '/write/lot-mass', { act: findTrap })
+await picture('finding-dark', '/write/lot-mass', { dark: true, act: findTrap })
+await picture('model', '/model/lot')
+await picture('model-dark', '/model/request', { dark: true })
+await picture('model-change', '/model/lot', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Change', exact: true }).click()
+    await page.getByLabel('Choices of status').fill('drying, stored, quarantine')
+    await page.keyboard.press('Tab')
+    await page.getByLabel('What the change does').getByText('loses').waitFor()
+    await page.getByText('Looking at the hooks').waitFor({ state: 'hidden' })
+  },
+})
+await picture('records', '/records/lot/3', { act: (page) => page.locator('input[name=tare_mass_g]').fill('12') })
+await browser.close()
