@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { applyMend, findIn, RULES } from '../src/findings/index.js'
 import { readFolder } from '../src/model/folder.js'
 import { parseProject } from '../src/model/project.js'
-import { CORPUS } from './findings-corpus.js'
+import { CORPUS } from './corpus/index.js'
 
 /** Each rule's examples, on the demo's tables: what must be found, what must not, and that a mend mends. */
 
@@ -63,4 +63,40 @@ describe('of all rules together, these and no others are found', () => {
 
 test('no rule cries wolf on the demo', () => {
   expect(findIn(parseProject(demo)).map((each) => `${each.rule} ${each.file}:${each.line} ${each.message}`)).toEqual([])
+})
+
+describe('the clock in a module of the plugin', () => {
+  const found = (lib: string, hook: string) => {
+    const project = projectOf(
+      `import { defineHook } from 'patient-hook'\n${hook}\nexport default defineHook({ table: 'lot', moment: 'before-save', each(row) { row.now.next_test_due ??= due(row.now.bay) } })`,
+    )
+    const files = new Map([...project.files, ['plugins/p/lib/due.ts', lib]])
+    return findIn({ ...project, files }).map(({ rule, message }) => `${rule}: ${message}`)
+  }
+  test('is found through what the hook imports, with its file and line', () => {
+    expect(
+      found(
+        `const today = () => new Date().toISOString()\n\nexport function due(bay: string | null) {\n  return bay + today()\n}`,
+        `import { due } from '../lib/due.js'`,
+      ),
+    ).toEqual([
+      'clock-or-chance: plugins/p/lib/due.ts, line 1: new Date() is the machine’s clock: take clock from the third argument',
+    ])
+  })
+  test('is no concern of a hook that imports something else of it', () => {
+    expect(
+      found(
+        `export const today = () => Date.now()\nexport const due = (bay: string | null) => '2026-01-0' + bay`,
+        `import { due } from '../lib/due'`,
+      ),
+    ).toEqual([])
+  })
+  test.each([`import * as dates from '../lib/due'\nconst { due } = dates`, `import due from '../lib/due'`])(
+    'also by %s',
+    (imported) => {
+      expect(found(`export default (bay: string) => bay + Math.random()`, imported)).toEqual([
+        'clock-or-chance: plugins/p/lib/due.ts, line 1: Math.random() is chance: a hook gives the same values at every run',
+      ])
+    },
+  )
 })

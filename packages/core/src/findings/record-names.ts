@@ -1,4 +1,8 @@
 import ts from 'typescript'
+import { bare, isFunction } from './nodes.js'
+import { partOfRow } from './scope.js'
+
+export { bare, isFunction }
 
 /** The names by which a hook's code calls its row, the row's record, and its id. */
 export interface RecordNames {
@@ -6,16 +10,6 @@ export interface RecordNames {
   now: ReadonlySet<string>
   was: ReadonlySet<string>
   ids: ReadonlySet<string>
-}
-
-/** Without what changes nothing of a value: parentheses, `as`, `!`, `satisfies`. */
-export function bare(node: ts.Node): ts.Node {
-  return ts.isParenthesizedExpression(node) ||
-    ts.isAsExpression(node) ||
-    ts.isNonNullExpression(node) ||
-    ts.isSatisfiesExpression(node)
-    ? bare(node.expression)
-    : node
 }
 
 /** Functions whose first parameter is the row. */
@@ -66,9 +60,6 @@ export function recordNames(definition: ts.ObjectLiteralExpression): RecordNames
   return { rows, now, was, ids }
 }
 
-export const isFunction = (node: ts.Node): node is ts.ArrowFunction | ts.FunctionExpression | ts.MethodDeclaration =>
-  ts.isArrowFunction(node) || ts.isFunctionExpression(node) || ts.isMethodDeclaration(node)
-
 /** Is it `….now` or `….was`, or a name for one of them? */
 export function sideOf(node: ts.Node, names: RecordNames): 'now' | 'was' | null {
   const found = bare(node)
@@ -93,10 +84,16 @@ export function ownField(node: ts.Node, names: RecordNames, side: 'now' | 'was' 
 /** Is it the id of the row that is saved? */
 export function isOwnId(node: ts.Node, names: RecordNames): boolean {
   const found = bare(node)
-  if (ts.isIdentifier(found)) return names.ids.has(found.text)
+  if (ts.isIdentifier(found)) return names.ids.has(found.text) || ['id', 'now.id', 'was.id'].includes(partOfRow(found) ?? '')
   if (!ts.isPropertyAccessExpression(found) || found.name.text !== 'id') return false
   const of = bare(found.expression)
-  if (ts.isIdentifier(of)) return names.rows.has(of.text) || names.now.has(of.text) || names.was.has(of.text)
+  if (ts.isIdentifier(of))
+    return (
+      names.rows.has(of.text) ||
+      names.now.has(of.text) ||
+      names.was.has(of.text) ||
+      ['', 'now', 'was'].includes(partOfRow(of) ?? 'none')
+    )
   return (
     ts.isPropertyAccessExpression(of) &&
     (of.name.text === 'now' || of.name.text === 'was') &&
@@ -106,7 +103,7 @@ export function isOwnId(node: ts.Node, names: RecordNames): boolean {
 
 function isRowExpression(node: ts.Node, names: RecordNames): boolean {
   const found = bare(node)
-  return ts.isIdentifier(found) && names.rows.has(found.text)
+  return ts.isIdentifier(found) && (names.rows.has(found.text) || partOfRow(found) === '')
 }
 
 /** Fields that must be null (or empty text) for a test to hold, alone or joined by &&. */

@@ -47,7 +47,7 @@ export function findIn(project: Project, rules: readonly Rule[] = RULES): Findin
 export function lookAt(
   hook: HookCode,
   all: readonly HookCode[],
-  project: Pick<Project, 'tables'>,
+  project: Pick<Project, 'tables'> & { files?: { get(file: string): string | undefined } },
   rules: readonly Rule[] = RULES,
 ): Finding[] {
   const findings: Finding[] = []
@@ -56,6 +56,7 @@ export function lookAt(
       hook,
       all,
       tables: project.tables,
+      read: (file) => project.files?.get(file),
       say: (at, message, mend = null) => {
         const start = 'getStart' in at ? at.getStart(hook.source) : at.start
         const end = 'getEnd' in at ? at.getEnd() : at.end

@@ -1,8 +1,8 @@
 import ts from 'typescript'
 import type { Field, Table } from '../model/types.js'
-import { bare } from './record-names.js'
+import { bare, isFunction } from './record-names.js'
 import type { HookCode } from './types.js'
-import { initializer, property } from './uses.js'
+import { initializer, property, resultOf } from './uses.js'
 
 /** Small questions about syntax that several rules ask. */
 
@@ -118,4 +118,56 @@ export function namedValues(call: ts.CallExpression, tables: ReadonlyMap<string,
     return [{ name, key: each.name, field: table.fields.find((field) => field.name === name), value: each.initializer }]
   })
   return { table, conditions, values }
+}
+
+/** The table of the records that the names of loadedNames stand for, where load gives one look-up, or named ones. */
+export function loadedTables(hook: HookCode, tables: ReadonlyMap<string, Table>): Map<string, Table> {
+  const made = new Map<string, Table>()
+  const load = partOf(hook, 'load')
+  const each = partOf(hook, 'each')
+  const result = load && isFunction(load) ? resultOf(load) : undefined
+  const parameter = parameterOf(each, 1)
+  if (!result || !parameter || !each) return made
+  const tableOf = (node: ts.Node): Table | undefined => {
+    const found = bare(node)
+    return isLookup(found, 'byId', 'children', 'find') ? tables.get(stringOf(found.arguments[0]) ?? '') : undefined
+  }
+  const note = (name: ts.Node, table: Table | undefined) => {
+    if (table && ts.isIdentifier(name)) made.set(name.text, table)
+  }
+  const given = bare(result)
+  if (!ts.isObjectLiteralExpression(given)) note(parameter, tableOf(given))
+  else if (ts.isObjectBindingPattern(parameter))
+    for (const element of parameter.elements) {
+      const part = initializer(given, (element.propertyName ?? element.name).getText())
+      if (part) note(element.name, tableOf(part))
+    }
+  // What is taken out of loaded data is of the same table: const lot = lots.get(row.now.lot)
+  walk(each, (node) => {
+    if (!ts.isVariableDeclaration(node) || !node.initializer) return
+    for (const way of ways(node.initializer)) note(node.name, made.get(rootOf(way) ?? ''))
+  })
+  return made
+}
+
+/** What an expression may come to: itself, both sides of ?:, of ?? and ||, the items of a list. */
+export function ways(expression: ts.Node): ts.Node[] {
+  const node = bare(expression)
+  if (ts.isConditionalExpression(node)) return [...ways(node.whenTrue), ...ways(node.whenFalse)]
+  if (ts.isArrayLiteralExpression(node)) return node.elements.flatMap(ways)
+  if (
+    ts.isBinaryExpression(node) &&
+    (node.operatorToken.kind === ts.SyntaxKind.QuestionQuestionToken || node.operatorToken.kind === ts.SyntaxKind.BarBarToken)
+  )
+    return [...ways(node.left), ...ways(node.right)]
+  return [node]
+}
+
+/** The name that a chain of calls and properties starts with: `lots` of `lots.get(row.now.lot)?.bay`. */
+export function rootOf(node: ts.Node): string | null {
+  const found = bare(node)
+  if (ts.isIdentifier(found)) return found.text
+  return ts.isCallExpression(found) || ts.isPropertyAccessExpression(found) || ts.isElementAccessExpression(found)
+    ? rootOf(found.expression)
+    : null
 }

@@ -47,6 +47,8 @@ export interface RuleContext {
   /** All hooks of the project, this one among them. */
   all: readonly HookCode[]
   tables: ReadonlyMap<string, Table>
+  /** The text of a file of the project, where the project's files are known. */
+  read(file: string): string | undefined
   /** @param at a node, or offsets in the text */
   say(at: ts.Node | { start: number; end: number }, message: string, mend?: Mend | null): void
 }

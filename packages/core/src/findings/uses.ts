@@ -173,10 +173,17 @@ export function hookUses(source: ts.SourceFile): HookUses {
   return { table, moment, uses, names }
 }
 
-/** Does a statement end the turn: return, continue, throw? */
-function leaves(statement: ts.Statement): boolean {
+/** Does a statement end the turn: return, continue, break, throw? */
+export function leaves(statement: ts.Statement): boolean {
   if (ts.isBlock(statement)) return statement.statements.length > 0 && leaves(statement.statements.at(-1)!)
-  return ts.isReturnStatement(statement) || ts.isContinueStatement(statement) || ts.isThrowStatement(statement)
+  if (ts.isIfStatement(statement))
+    return statement.elseStatement !== undefined && leaves(statement.thenStatement) && leaves(statement.elseStatement)
+  return (
+    ts.isReturnStatement(statement) ||
+    ts.isContinueStatement(statement) ||
+    ts.isBreakStatement(statement) ||
+    ts.isThrowStatement(statement)
+  )
 }
 
 /** What a guard gives back, where it is one expression. */

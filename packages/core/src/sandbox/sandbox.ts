@@ -1,6 +1,7 @@
 import 'ses'
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import { HookError, type ErrorCode } from '../errors.js'
+import { importedPaths, pluginOf } from '../model/imports.js'
 import { compileModule, type CompiledModule } from './compile.js'
 import { CELL, CELLS, LOADING, type Meter } from './meter.js'
 import { moduleNumber } from './module-numbers.js'
@@ -224,18 +225,10 @@ export class Sandbox {
         .join(', ')
       throw fail(`a hook can import ${also} and modules of its own plugin only`)
     }
-    const parts = from.split('/').slice(0, -1)
-    for (const part of name.split('/')) {
-      if (part === '..') parts.pop()
-      else if (part !== '.') parts.push(part)
-    }
-    const root = from.split('/').slice(0, 2).join('/')
-    const path = parts.join('/')
-    if (!path.startsWith(root + '/')) throw fail(`it lies outside of ${root}/`)
-    const found = [path, `${path}.ts`, path.replace(/\.js$/, '.ts'), `${path}/index.ts`].find(
-      (each) => each.endsWith('.ts') && this.#read(each) !== undefined,
-    )
-    if (!found) throw fail(`there is no file ${path.replace(/\.(js|ts)$/, '')}.ts`)
+    const paths = importedPaths(from, name)
+    if (!paths) throw fail(`it lies outside of ${pluginOf(from)}/`)
+    const found = paths.find((each) => this.#read(each) !== undefined)
+    if (!found) throw fail(`there is no file ${paths[0]}`)
     return found
   }
 

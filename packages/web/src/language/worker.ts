@@ -98,7 +98,12 @@ const methods: LanguageMethods = {
     const all = codes()
     const hook = all.find((each) => each.file === path)
     const tables = new Map(project.tables.map((table) => [table.name, table]))
-    return { diagnostics: diagnose(service, path), findings: hook ? lookAt(hook, all, { tables }) : [], outline: outline(path) }
+    const files = { get: (file: string) => project.files[file] }
+    return {
+      diagnostics: diagnose(service, path),
+      findings: hook ? lookAt(hook, all, { tables, files }) : [],
+      outline: outline(path),
+    }
   },
   complete(path, offset) {
     const found = service.getCompletionsAtPosition(`/${path}`, offset, { includeCompletionsForModuleExports: false })

@@ -1,4 +1,5 @@
 import ts from 'typescript'
+import { importedCode } from '../imported-code.js'
 import type { Rule } from '../types.js'
 import { parameterOf, partOf, walk } from '../syntax.js'
 
@@ -20,29 +21,54 @@ export const clockOrChance: Rule = {
       `{ table: 'lot', moment: 'before-save', each(row, _, { clock }) { row.now.seed_estimate = Date.now() } }`,
     ],
   },
-  look({ hook, say }) {
+  look({ hook, read, say }) {
     const context = parameterOf(partOf(hook, 'each'), 2)
     const hasClock =
       context !== null && ts.isObjectBindingPattern(context) && context.elements.some((each) => each.name.getText() === 'clock')
-    const mend = (node: ts.Node, text: string, title: string) =>
-      hasClock ? { title, edits: [{ start: node.getStart(), end: node.getEnd(), text }] } : null
     walk(hook.source, (node) => {
-      if (ts.isNewExpression(node) && node.expression.getText() === 'Date' && (node.arguments?.length ?? 0) === 0)
-        say(
-          node,
-          'new Date() is the machine’s clock: take clock from the third argument',
-          mend(node, 'new Date(clock)', 'Write new Date(clock)'),
-        )
-      if (!ts.isCallExpression(node)) return
-      const text = node.expression.getText()
-      if (text === 'Date.now' || text === 'performance.now' || text === 'Date')
-        say(
-          node,
-          `${text}() is the machine’s clock: take clock from the third argument`,
-          text === 'Date' ? mend(node, 'clock', 'Write clock') : mend(node, 'Date.parse(clock)', 'Write Date.parse(clock)'),
-        )
-      if (text === 'Math.random' || text.startsWith('crypto.'))
-        say(node, `${text}() is chance: a hook gives the same values at every run`)
+      const source = sourceOf(node)
+      if (!source) return
+      const mend = hasClock && source.instead !== null
+      say(
+        node,
+        said(source),
+        mend
+          ? {
+              title: `Write ${source.instead}`,
+              edits: [{ start: node.getStart(), end: node.getEnd(), text: source.instead! }],
+            }
+          : null,
+      )
     })
+    // In a module of the plugin it is as wrong; the hook is told at the name that it imports.
+    for (const { file, node: code, at } of importedCode(hook.source, hook.file, read))
+      walk(code, (node) => {
+        const source = sourceOf(node)
+        if (!source) return
+        const { line } = code.getSourceFile().getLineAndCharacterOfPosition(node.getStart())
+        say(at, `${file}, line ${line + 1}: ${said(source)}`)
+      })
   },
+}
+
+interface Source {
+  text: string
+  isClock: boolean
+  /** What to write where the context's clock is at hand. */
+  instead: string | null
+}
+
+const said = ({ text, isClock }: Source): string =>
+  isClock
+    ? `${text} is the machine’s clock: take clock from the third argument`
+    : `${text} is chance: a hook gives the same values at every run`
+
+function sourceOf(node: ts.Node): Source | null {
+  if (ts.isNewExpression(node) && node.expression.getText() === 'Date' && (node.arguments?.length ?? 0) === 0)
+    return { text: 'new Date()', isClock: true, instead: 'new Date(clock)' }
+  if (!ts.isCallExpression(node)) return null
+  const text = node.expression.getText()
+  if (text === 'Date') return { text: 'Date()', isClock: true, instead: 'clock' }
+  if (text === 'Date.now' || text === 'performance.now') return { text: `${text}()`, isClock: true, instead: 'Date.parse(clock)' }
+  return text === 'Math.random' || text.startsWith('crypto.') ? { text: `${text}()`, isClock: false, instead: null } : null
 }

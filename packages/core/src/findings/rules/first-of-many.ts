@@ -16,6 +16,7 @@ export const firstOfMany: Rule = {
       `{ table: 'lot', moment: 'before-save', load: ({ store }) => store.find('site', { status: 'open' }, { fields: ['name'], orderBy: '-name', limit: 1 }), each(row) { row.now.bay ??= 'A' } }`,
     ],
     fail: [
+      `{ table: 'collection', moment: 'before-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.id), ['bay', 'status']), each(row, lots) { row.now.label ??= lots.get(row.id)?.find(lot => lot.status === 'stored')?.bay ?? null } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ store }) => store.find('site', { status: 'open' }, { fields: ['name'] })[0], each(row) { row.now.bay ??= 'A' } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ store }) => store.find('site', { status: 'open' }, { fields: ['name'], limit: 1 }), each(row) { row.now.bay ??= 'A' } }`,
     ],
@@ -62,7 +63,10 @@ export const firstOfMany: Rule = {
   },
 }
 
-/** Is only the first taken of the list that an expression is? `list[0]`, `list.at(0)`, `const [first] = list`, also `(list ?? [])[0]`. */
+/**
+ * Is only the first taken of the list that an expression is? `list[0]`, `list.at(0)`, `list.shift()`, `list.find(…)` other
+ * than by id, `const [first] = list`, also `(list ?? [])[0]` and `list.filter(…)[0]`.
+ */
 function isFirst(list: ts.Node): boolean {
   let at = list
   while (
@@ -71,10 +75,28 @@ function isFirst(list: ts.Node): boolean {
   )
     at = at.parent
   const { parent } = at
+  if (ts.isPropertyAccessExpression(parent) && ts.isCallExpression(parent.parent) && parent.parent.expression === parent) {
+    const [argument] = parent.parent.arguments
+    if (parent.name.text === 'filter' || parent.name.text === 'map') return isFirst(parent.parent)
+    if (parent.name.text === 'shift') return true
+    if (parent.name.text === 'find') return argument !== undefined && !asksForId(argument)
+  }
   if (ts.isElementAccessExpression(parent) && parent.expression === at) return parent.argumentExpression.getText() === '0'
   if (ts.isPropertyAccessExpression(parent) && ts.isCallExpression(parent.parent) && calleeName(parent.parent) === 'at')
     return parent.parent.arguments[0]?.getText() === '0'
   return ts.isVariableDeclaration(parent) && ts.isArrayBindingPattern(parent.name) && parent.name.elements.length === 1
+}
+
+/** `each => each.id === …` finds one, whatever the order. */
+function asksForId(predicate: ts.Expression): boolean {
+  const parameter = isFunction(predicate) ? predicate.parameters[0]?.name : undefined
+  if (!parameter) return false
+  const own = ts.isIdentifier(parameter) ? `${parameter.text}.id` : 'id'
+  let found = false
+  walk(predicate, (node) => {
+    if (ts.isBinaryExpression(node) && [node.left, node.right].some((side) => bare(side).getText() === own)) found = true
+  })
+  return found
 }
 
 /** The names that each has for what load gives back, with the look-up that it is. */

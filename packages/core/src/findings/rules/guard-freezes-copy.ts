@@ -9,7 +9,7 @@ export const guardFreezesCopy: Rule = {
     name: 'guard-freezes-copy',
     severity: 'warning',
     title: 'A guard "target is empty" on a copied field, which freezes the copy',
-    why: 'The hook watches a link, but after the first copy the target is no longer empty: a changed link never brings its value. Run it on create only, drop the guard, or say that it is meant with a comment: // on purpose.',
+    why: 'The value comes from a link, but after the first copy the target is no longer empty: a changed link never brings its value. Run it on create only, drop the guard, or say that it is meant with a comment: // on purpose.',
   },
   examples: {
     pass: [
@@ -18,6 +18,7 @@ export const guardFreezesCopy: Rule = {
       `{ table: 'lot', moment: 'before-save', watch: ['collection'],\n// on purpose: what was typed stays\nonly: row => row.now.species === null, load: ({ rows, store }) => store.byId('collection', rows.map(r => r.now.collection), ['species']), each(row, found) { row.now.species = found.get(row.now.collection)?.species ?? null } }`,
     ],
     fail: [
+      `{ table: 'lot', moment: 'before-save', only: row => !row.now.species, load: ({ rows, store }) => store.byId('collection', rows.map(r => r.now.collection), ['species']), each(row, found) { row.now.species = found.get(row.now.collection)?.species ?? null } }`,
       `{ table: 'lot', moment: 'before-save', watch: ['collection'], only: row => row.now.species === null, load: ({ rows, store }) => store.byId('collection', rows.map(r => r.now.collection), ['species']), each(row, found) { row.now.species = found.get(row.now.collection)?.species ?? null } }`,
     ],
   },
@@ -26,7 +27,14 @@ export const guardFreezesCopy: Rule = {
     const each = partOf(hook, 'each')
     if (hook.moment !== 'before-save' || !hook.on.includes('update') || !only || !each || onPurpose(hook, only)) return
     const links = new Set(hook.table.fields.filter((field) => field.link).map((field) => field.name))
-    if (!hook.watch.some(({ text }) => links.has(text))) return
+    // A hook that watches something else is not about the link.
+    if (hook.watch.length > 0 && !hook.watch.some(({ text }) => links.has(text))) return
+    const load = partOf(hook, 'load')
+    const linked = hook.uses.filter(
+      (use) => load && use.of === 'now' && use.start >= load.pos && use.end <= load.end && links.has(use.field),
+    )
+    if (hook.watch.length === 0 && linked.length === 0) return
+    const causes = hook.watch.length > 0 ? hook.watch.map((each) => each.text) : [...new Set(linked.map((use) => use.field))]
     const guard = ts.isPropertyAssignment(only) ? bare(only.initializer) : only
     const tested = isFunction(guard) ? emptyWhen(resultOf(guard), hook.names) : []
     const names = loadedNames(hook)
@@ -45,7 +53,7 @@ export const guardFreezesCopy: Rule = {
               : { start: at, end: at, text: `, on: ['create']` }
         say(
           only,
-          `${field} is copied only while it is empty: when ${hook.watch.map((each) => each.text).join(' or ')} changes later, the old copy stays`,
+          `${field} is copied only while it is empty: when ${causes.join(' or ')} changes later, the old copy stays`,
           mend && { title: 'Run on create only', edits: [mend] },
         )
       }

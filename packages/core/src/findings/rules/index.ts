@@ -8,6 +8,7 @@ import { labelForName } from './label-for-name.js'
 import { linkMayBeNull } from './link-may-be-null.js'
 import { lookUpInLoop } from './look-up-in-loop.js'
 import { mixedIds } from './mixed-ids.js'
+import { neverReached } from './never-reached.js'
 import { neverRuns } from './never-runs.js'
 import { noEffect } from './no-effect.js'
 import { overwritesTyped } from './overwrites-typed.js'
@@ -15,6 +16,7 @@ import { rippleCycle } from './ripple-cycle.js'
 import { siblingNotItself } from './sibling-not-itself.js'
 import { twoWriters } from './two-writers.js'
 import { unknownChoice } from './unknown-choice.js'
+import { unusedWatch } from './unused-watch.js'
 import { watchMissesInput } from './watch-misses-input.js'
 
 /** All rules, by name. */
@@ -28,6 +30,7 @@ export const RULES: readonly Rule[] = [
   linkMayBeNull,
   lookUpInLoop,
   mixedIds,
+  neverReached,
   neverRuns,
   noEffect,
   overwritesTyped,
@@ -35,5 +38,6 @@ export const RULES: readonly Rule[] = [
   siblingNotItself,
   twoWriters,
   unknownChoice,
+  unusedWatch,
   watchMissesInput,
 ]

@@ -17,6 +17,7 @@ export const linkMayBeNull: Rule = {
     fail: [
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species)!.name } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species).name } }`,
+      `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { const { name } = found.get(row.now.species)!; row.now.bay ??= name } }`,
     ],
   },
   look({ hook, say }) {
@@ -32,9 +33,11 @@ export const linkMayBeNull: Rule = {
             edits: [{ start: call.getEnd(), end: node.name.getStart(), text: '?.' }],
           })
       }
-      if (!ts.isVariableDeclaration(node) || !node.initializer || !ts.isIdentifier(node.name)) return
+      if (!ts.isVariableDeclaration(node) || !node.initializer || ts.isArrayBindingPattern(node.name)) return
       const call = bare(node.initializer)
       if (!isFound(call)) return
+      if (ts.isObjectBindingPattern(node.name))
+        return say(node.name, `${call.getText()} may be undefined, when the link is empty: take it apart after asking for it`)
       const uses = usesOf(node.name, hook.definition)
       // Whoever asks about it at all has thought of it: what comes of that is for TypeScript to follow.
       if (uses.some((use) => isAsked(use))) return

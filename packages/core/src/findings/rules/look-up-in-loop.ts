@@ -1,9 +1,10 @@
 import ts from 'typescript'
 import { isFunction } from '../record-names.js'
+import { LOOPING } from '../scope.js'
 import type { Rule } from '../types.js'
 import { calleeName, isLookup, walk } from '../syntax.js'
 
-const LOOPING = ['map', 'forEach', 'filter', 'flatMap', 'reduce', 'some', 'every', 'find']
+const LOOPS = [...LOOPING, 'reduce']
 
 export const lookUpInLoop: Rule = {
   meta: {
@@ -40,16 +41,21 @@ export const lookUpInLoop: Rule = {
       walk(top, (node) => {
         if (ts.isCallExpression(node) && ts.isIdentifier(node.expression) && inLoop(node)) looped.add(node.expression.text)
         // rows.map(one): the function itself is handed to the loop.
-        if (ts.isCallExpression(node) && LOOPING.includes(calleeName(node)))
+        if (ts.isCallExpression(node) && LOOPS.includes(calleeName(node)))
           for (const each of node.arguments) if (ts.isIdentifier(each)) looped.add(each.text)
       })
     }
     walk(top, (node) => {
       if (isLookup(node) && inLoop(node))
         say(node, `${calleeName(node)} is asked once for each turn of a loop: ask once for the whole batch`)
+      else if (ts.isCallExpression(node) && node.arguments.some(isStore) && inLoop(node))
+        say(node, `${calleeName(node)} is given the store once for each turn of a loop: give it all ids at once`)
     })
   },
 }
+
+const isStore = (node: ts.Node): boolean =>
+  (ts.isIdentifier(node) && node.text === 'store') || (ts.isPropertyAccessExpression(node) && node.name.text === 'store')
 
 function isLoopBody(at: ts.Node): boolean {
   const { parent } = at
@@ -61,5 +67,5 @@ function isLoopBody(at: ts.Node): boolean {
     ts.isDoStatement(parent)
   )
     return parent.statement === at
-  return isFunction(at) && ts.isCallExpression(parent) && LOOPING.includes(calleeName(parent)) && !isLookup(parent)
+  return isFunction(at) && ts.isCallExpression(parent) && LOOPS.includes(calleeName(parent)) && !isLookup(parent)
 }

@@ -15,6 +15,7 @@ export const mixedIds: Rule = {
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species)?.name ?? null } }`,
     ],
     fail: [
+      `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => new Map([...store.byId('species', rows.map(r => r.now.species), ['name']).values()].map(each => [String(each.id), each])), each(row, found: any) { row.now.bay ??= found.get(row.now.species)?.name ?? null } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(String(row.now.species))?.name ?? null } }`,
       `{ table: 'lot', moment: 'before-save', only: row => row.now.species === '5', each(row) { row.now.bay = 'A' } }`,
     ],
@@ -48,26 +49,25 @@ export const mixedIds: Rule = {
         return node.expression.expression
       return null
     }
+    const sayNumber = (at: ts.Node, id: ts.Expression, message: string) =>
+      say(at, message, { title: 'Take the number', edits: [{ start: at.getStart(), end: at.getEnd(), text: id.getText() }] })
     walk(hook.definition, (node) => {
       if (ts.isCallExpression(node) && isCall(node, 'get', 'has')) {
         const [key] = node.arguments
         const id = asText(key)
-        if (key && id)
-          say(key, 'ids are numbers here: a look-up by text finds nothing', {
-            title: 'Take the number',
-            edits: [{ start: key.getStart(), end: key.getEnd(), text: id.getText() }],
-          })
+        if (key && id) sayNumber(key, id, 'ids are numbers here: a look-up by text finds nothing')
+      }
+      // A map of what was found, by its id as text: new Map(found.map(each => [String(each.id), each]))
+      if (ts.isArrayLiteralExpression(node) && node.elements.length === 2 && isGiven(node)) {
+        const id = asText(node.elements[0])
+        if (id) sayNumber(node.elements[0]!, id, 'ids are numbers here: a map by text finds nothing by number')
       }
       // The ids of a look-up, made by map: rows.map(row => String(row.now.species))
       if (isLookup(node, 'byId', 'children', 'rollup'))
         walk(node, (inner) => {
           if (!isFunction(inner) || ts.isBlock(inner.body!)) return
           const given = asText(bare(inner.body!) as ts.Expression)
-          if (given)
-            say(inner.body!, 'ids are numbers here: a look-up by text is an error', {
-              title: 'Take the number',
-              edits: [{ start: inner.body!.getStart(), end: inner.body!.getEnd(), text: given.getText() }],
-            })
+          if (given) sayNumber(inner.body!, given, 'ids are numbers here: a look-up by text is an error')
         })
       if (
         ts.isBinaryExpression(node) &&
@@ -86,3 +86,7 @@ export const mixedIds: Rule = {
     })
   },
 }
+
+/** Is it what a function gives back? */
+const isGiven = ({ parent }: ts.Node): boolean =>
+  ts.isParenthesizedExpression(parent) ? isGiven(parent) : isFunction(parent) || ts.isReturnStatement(parent)

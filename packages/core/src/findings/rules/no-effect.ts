@@ -1,37 +1,26 @@
 import ts from 'typescript'
 import type { Rule } from '../types.js'
-import { isOwnId, ownField } from '../record-names.js'
-import { isAssignment, isCall, stringOf, walk } from '../syntax.js'
+import { bare, ownField } from '../record-names.js'
+import { isAssignment, isCall, walk } from '../syntax.js'
 
 export const noEffect: Rule = {
   meta: {
     name: 'no-effect',
     severity: 'warning',
-    title: 'A watch entry given twice, a refuse that is never reached, a value set to what is there',
-    why: 'It does nothing, so it is probably not what was meant.',
+    title: 'A value set to what is there',
+    why: 'It does nothing, so it is probably not what was meant: another field or another record, perhaps.',
   },
   examples: {
     pass: [
-      `{ table: 'lot', moment: 'before-save', watch: ['bay'], each(row) { if (row.now.bay === null) { row.refuse('bay', 'needed'); return } row.now.alarm = 'none' } }`,
+      `{ table: 'lot', moment: 'before-save', on: ['update'], each(row) { row.now.bay = row.was.bay } }`,
+      `{ table: 'collection', moment: 'after-save', watch: ['status_note'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.id), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.id) ?? []) update('lot', lot.id, { collection_notes: row.now.status_note }) } }`,
     ],
     fail: [
-      `{ table: 'lot', moment: 'before-save', watch: ['bay', 'bay'], each(row) { row.now.alarm = row.now.bay === null ? 'act' : 'none' } }`,
       `{ table: 'lot', moment: 'before-save', each(row) { row.now.bay = row.now.bay } }`,
-      `{ table: 'lot', moment: 'before-save', each(row) { return\nrow.refuse('bay', 'no') } }`,
-      `{ table: 'lot', moment: 'before-save', on: ['delete'], watch: ['bay'], each(row) { if (row.was.bay === 'Q1') row.refuse(null, 'kept') } }`,
+      `{ table: 'collection', moment: 'after-save', watch: ['status_note'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.id), ['collection_notes']), each(row, lots, { update }) { for (const lot of lots.get(row.id) ?? []) update('lot', lot.id, { collection_notes: lot.collection_notes }) } }`,
     ],
   },
   look({ hook, say }) {
-    hook.watch.forEach(({ text, node }, index) => {
-      if (hook.watch.findIndex((each) => each.text === text) < index)
-        say(node, `${text} is watched already`, {
-          title: 'Take it out',
-          edits: [{ start: hook.watch[index - 1]!.node.getEnd(), end: node.getEnd(), text: '' }],
-        })
-    })
-    const [first] = hook.watch
-    if (first && !hook.on.includes('create') && !hook.on.includes('update'))
-      say(first.node, 'watch does not apply to deletes: the hook runs for each of them')
     walk(hook.definition, (node) => {
       if (
         isAssignment(node) &&
@@ -39,29 +28,50 @@ export const noEffect: Rule = {
         ownField(node.left, hook.names) === ownField(node.right, hook.names)
       )
         say(node, 'this sets the field to the value it has')
-      if (
-        isCall(node, 'update') &&
-        stringOf(node.arguments[0]) === hook.table.name &&
-        node.arguments[1] &&
-        isOwnId(node.arguments[1], hook.names)
-      ) {
-        const values = node.arguments[2]
-        if (
-          values &&
-          ts.isObjectLiteralExpression(values) &&
-          values.properties.length > 0 &&
-          values.properties.every(
-            (each) => ts.isPropertyAssignment(each) && ownField(each.initializer, hook.names) === each.name.getText(),
-          )
-        )
+      if (!isCall(node, 'update')) return
+      const [, id, given] = node.arguments
+      const values = given && bare(given)
+      if (id && values && ts.isObjectLiteralExpression(values) && values.properties.length > 0) {
+        const of = recordOf(id)
+        if (of !== null && values.properties.every((each) => isSame(each, of)))
           say(node, 'the effect sets what is there already: nothing would be saved')
       }
-      if (ts.isIfStatement(node) && node.expression.kind === ts.SyntaxKind.FalseKeyword)
-        say(node.thenStatement, 'this is never reached: the condition is always false')
-      if (!ts.isBlock(node)) return
-      const end = node.statements.findIndex((each) => ts.isReturnStatement(each) || ts.isThrowStatement(each))
-      const after = end >= 0 ? node.statements.slice(end + 1).find((each) => !ts.isFunctionDeclaration(each)) : undefined
-      if (after) say(after, 'this is never reached: the function has returned')
     })
   },
+}
+
+/** The record whose id this is, as it is written: `lot` of `lot.id`, `row.now` of `row.id`; a pattern for a bare `id`. */
+function recordOf(id: ts.Expression): string | ts.ObjectBindingPattern | null {
+  const node = bare(id)
+  if (ts.isPropertyAccessExpression(node) && node.name.text === 'id') return node.expression.getText()
+  if (!ts.isIdentifier(node)) return null
+  let found: ts.ObjectBindingPattern | null = null
+  walk(node.getSourceFile(), (each) => {
+    if (
+      ts.isObjectBindingPattern(each) &&
+      each.pos < node.pos &&
+      each.elements.some(
+        (element) => element.name.getText() === node.text && (element.propertyName?.getText() ?? node.text) === 'id',
+      )
+    )
+      found = each
+  })
+  return found
+}
+
+function isSame(property: ts.ObjectLiteralElementLike, record: string | ts.ObjectBindingPattern): boolean {
+  const name = property.name?.getText()
+  const value = ts.isPropertyAssignment(property) ? bare(property.initializer) : null
+  if (typeof record === 'string')
+    return (
+      value !== null &&
+      ts.isPropertyAccessExpression(value) &&
+      value.name.text === name &&
+      [record, `${record}.now`].includes(value.expression.getText())
+    )
+  const local = ts.isShorthandPropertyAssignment(property) ? name : value && ts.isIdentifier(value) ? value.text : null
+  return (
+    local !== null &&
+    record.elements.some((each) => each.name.getText() === local && (each.propertyName?.getText() ?? local) === name)
+  )
 }

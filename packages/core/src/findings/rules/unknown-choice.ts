@@ -3,7 +3,7 @@ import { nearest } from '../../model/names.js'
 import type { Rule } from '../types.js'
 import type { Field } from '../../model/types.js'
 import { bare, ownField } from '../record-names.js'
-import { isCall, namedValues, walk } from '../syntax.js'
+import { isCall, loadedTables, namedValues, rootOf, walk, ways } from '../syntax.js'
 
 export const unknownChoice: Rule = {
   meta: {
@@ -17,6 +17,7 @@ export const unknownChoice: Rule = {
       `{ table: 'lot', moment: 'before-save', only: row => row.now.status === 'stored', each(row) { row.now.alarm = 'none' } }`,
     ],
     fail: [
+      `{ table: 'lot', moment: 'before-save', watch: ['species'], load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['care_level']), each(row, found) { row.now.alarm ??= (found.get(row.now.species!)?.care_level ?? null) as any } }`,
       `{ table: 'lot', moment: 'before-save', only: row => row.now.status === 'Stored', each(row) { row.now.bay = 'A' } }`,
       `{ table: 'lot', moment: 'before-save', each(row) { row.now.alarm = 'off' } }`,
     ],
@@ -35,12 +36,29 @@ export const unknownChoice: Rule = {
         say(node, `${field.name} has no choice '${text}'; it has ${choices.join(', ')}`, mend || null)
       }
     }
+    const loaded = loadedTables(hook, tables)
+    /** A field of another record, or of this one, whose choices the target does not all have. */
+    const checkCopy = (field: Field | undefined, value: ts.Node): void => {
+      for (const node of sources(value)) {
+        const table = ownField(node, hook.names, 'any') === null ? loaded.get(rootOf(node) ?? '') : hook.table
+        const from = table?.fields.find((each) => each.name === node.name.text)
+        const strange = field?.enum && from?.enum ? from.enum.filter((each) => !field.enum!.includes(each)) : []
+        if (strange.length > 0)
+          say(
+            node,
+            `${table!.name}.${from!.name} may be ${strange.join(' or ')}, which ${field!.name} does not have; it has ${field!.enum!.join(', ')}: say what each becomes`,
+          )
+      }
+    }
     const own = (node: ts.Node): Field | undefined => {
       const name = ownField(node, hook.names, 'any')
       return hook.table.fields.find((each) => each.name === name)
     }
     walk(hook.definition, (node) => {
-      if (ts.isBinaryExpression(node) && COMPARED.has(node.operatorToken.kind)) check(own(node.left), node.right)
+      if (ts.isBinaryExpression(node) && COMPARED.has(node.operatorToken.kind)) {
+        check(own(node.left), node.right)
+        if (SET.has(node.operatorToken.kind)) checkCopy(own(node.left), node.right)
+      }
       if (ts.isSwitchStatement(node))
         for (const clause of node.caseBlock.clauses) if (ts.isCaseClause(clause)) check(own(node.expression), clause.expression)
       if (!ts.isCallExpression(node)) return
@@ -56,32 +74,23 @@ export const unknownChoice: Rule = {
         if (named!.conditions && ts.isObjectLiteralExpression(condition)) {
           for (const part of condition.properties)
             if (ts.isPropertyAssignment(part) && ['eq', 'not', 'in'].includes(part.name.getText())) check(field, part.initializer)
-        } else check(field, value)
+        } else {
+          check(field, value)
+          if (!named!.conditions) checkCopy(field, value)
+        }
       }
     })
   },
 }
 
+const SET = new Set([ts.SyntaxKind.EqualsToken, ts.SyntaxKind.QuestionQuestionEqualsToken, ts.SyntaxKind.BarBarEqualsToken])
 const COMPARED = new Set([
-  ts.SyntaxKind.EqualsToken,
-  ts.SyntaxKind.QuestionQuestionEqualsToken,
-  ts.SyntaxKind.BarBarEqualsToken,
+  ...SET,
   ts.SyntaxKind.EqualsEqualsEqualsToken,
   ts.SyntaxKind.ExclamationEqualsEqualsToken,
   ts.SyntaxKind.EqualsEqualsToken,
   ts.SyntaxKind.ExclamationEqualsToken,
 ])
 
-/** The texts that an expression may be: itself, both sides of ?:, what follows ?? or ||, the items of a list. */
-function literals(expression: ts.Node): ts.StringLiteralLike[] {
-  const node = bare(expression)
-  if (ts.isStringLiteralLike(node)) return [node]
-  if (ts.isConditionalExpression(node)) return [...literals(node.whenTrue), ...literals(node.whenFalse)]
-  if (ts.isArrayLiteralExpression(node)) return node.elements.flatMap(literals)
-  if (
-    ts.isBinaryExpression(node) &&
-    (node.operatorToken.kind === ts.SyntaxKind.QuestionQuestionToken || node.operatorToken.kind === ts.SyntaxKind.BarBarToken)
-  )
-    return [...literals(node.left), ...literals(node.right)]
-  return []
-}
+const literals = (expression: ts.Node): ts.StringLiteralLike[] => ways(expression).filter(ts.isStringLiteralLike)
+const sources = (expression: ts.Node): ts.PropertyAccessExpression[] => ways(expression).filter(ts.isPropertyAccessExpression)
