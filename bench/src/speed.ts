@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
+import { ENGINE_FLAGS } from '@patient-hook/core/internals'
 import type { Measured } from './work.js'
 
 /**
@@ -20,9 +21,12 @@ const CONTESTANTS = ['patient-hook', 'triggers', 'patient-hook+history', 'trigge
 const measured = new Map<string, Measured[]>(CONTESTANTS.map((name) => [name, []]))
 
 function run(name: string, count: number): Measured {
-  const { stdout, stderr, status } = spawnSync('node', [join(import.meta.dirname, 'contestant.js'), name, String(count)], {
-    encoding: 'utf8',
-  })
+  // All in processes like the engine's own.
+  const { stdout, stderr, status } = spawnSync(
+    'node',
+    [...ENGINE_FLAGS, join(import.meta.dirname, 'contestant.js'), name, String(count)],
+    { encoding: 'utf8' },
+  )
   if (status !== 0) throw new Error(`${name}: ${stderr}`)
   return JSON.parse(stdout.trim().split('\n').at(-1)!) as Measured
 }

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url'
 import { HookError, report, type ErrorReport } from '../errors.js'
 import type { TestResult } from '../prove/run-tests.js'
 import type { Drafts, EngineMethod, ProjectInfo } from './engine.js'
-import type { Call, HostOptions, Message, Pending, Result, Values } from './protocol.js'
+import { ENGINE_FLAGS, type Call, type HostOptions, type Message, type Pending, type Result, type Values } from './protocol.js'
 
 /**
  * The engine as servers and commands use it: in a process of its own, which is started again when it dies, opens the
@@ -95,7 +95,7 @@ export class EngineHost {
   #start(): ChildProcess {
     const child = fork(fileURLToPath(new URL('./process.js', import.meta.url)), [JSON.stringify(this.#options)], {
       serialization: 'advanced',
-      execArgv: [],
+      execArgv: [...ENGINE_FLAGS],
       // What V8 prints when it runs out of memory is said again in our own words.
       stdio: ['ignore', 'inherit', 'ignore', 'ipc'],
     })

@@ -138,29 +138,32 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
       throw new HookError('save/unknown-table', { table: gotOf(table), hint: '' })
     return table
   }
-  const idOf = (id: unknown, call: string): number => {
-    if (!Number.isSafeInteger(id))
-      throw new HookError('hook/bad-effect', { detail: `${call} takes the id of a record (an integer), but got ${gotOf(id)}` })
+  const { isSafeInteger } = Number
+  const idOf = (id: unknown, call: 'update' | 'remove', table: string): number => {
+    if (!isSafeInteger(id))
+      throw new HookError('hook/bad-effect', {
+        detail: `${call}('${table}', id${call === 'update' ? ', values' : ''}) takes the id of a record (an integer), but got ${gotOf(id)}`,
+      })
     return id as number
   }
   return {
     update(table, id, values) {
       const hook = working('update')
       tableOf(table)
-      idOf(id, `update('${table}', id, values)`)
-      session.checkEffect(table, values, `update('${table}', ${id}, values)`)
+      idOf(id, 'update', table)
+      session.checkEffect(table, values, 'update', id)
       sink.update(table, id, { ...values }, askerOf(hook), roots())
     },
     create(table, values) {
       const hook = working('create')
       tableOf(table)
-      session.checkEffect(table, values, `create('${table}', values)`)
+      session.checkEffect(table, values, 'create')
       sink.create(table, { ...values }, hook, roots(), session.options.recorder?.here() ?? undefined)
     },
     remove(table, id) {
       const hook = working('remove')
       tableOf(table)
-      sink.remove(table, idOf(id, `remove('${table}', id)`), hook, roots())
+      sink.remove(table, idOf(id, 'remove', table), hook, roots())
     },
     send(channel, message) {
       const hook = working('send')

@@ -240,18 +240,20 @@ export class Session implements RefusalSink {
   }
 
   /** Checks values that an effect asks for. @throws HookError */
-  checkEffect(table: string, values: unknown, call: string): void {
+  checkEffect(table: string, values: unknown, effect: 'update' | 'create', id?: number): void {
     const known = this.project.tables.get(table)
     if (!known) throw new HookError('project/unknown-table', { table })
+    // Put together for an error only: effects come by the hundred thousand.
+    const call = () => `${effect}('${table}'${id === undefined ? '' : `, ${id}`}, values)`
     if (values === null || typeof values !== 'object')
-      throw new HookError('hook/bad-effect', { detail: `${call} takes an object of values, but got ${gotOf(values)}` })
+      throw new HookError('hook/bad-effect', { detail: `${call()} takes an object of values, but got ${gotOf(values)}` })
     const shape = shapeOf(known)
     for (const name of Object.keys(values)) {
       const value = (values as Record<string, unknown>)[name]
       const field = shape.fields[shape.index.get(name) ?? -1]
       if (!field) {
         if (name === 'id')
-          throw new HookError('hook/bad-effect', { table, field: name, detail: `${call}: the id of a record cannot be set` })
+          throw new HookError('hook/bad-effect', { table, field: name, detail: `${call()}: the id of a record cannot be set` })
         throw new HookError('hook/unknown-field', { table, field: name, hint: fieldHint(name, known) })
       }
       if (!fitsType(field, value)) throw wrongType(table, field, value)

@@ -118,6 +118,7 @@ function readTable(
   const seen = new Map<number, number>()
   const rows: SaveRow[] = []
   const looked = session.program.at(table.name, 'before-save').length > 0
+  const hooked = session.program.concerns(table.name)
   for (const input of inputs) {
     try {
       const given = input.id ?? input.values?.['id']
@@ -132,7 +133,8 @@ function readTable(
           got: gotOf(id),
         })
       const event: EventName = anew ? 'create' : input.remove ? 'delete' : 'update'
-      if (fresh === undefined) {
+      // The effects of a ripple are merged by record already.
+      if (fresh === undefined && session.depth === 0) {
         const first = seen.get(id)
         if (first !== undefined) throw new HookError('save/duplicate-row', { table: table.name, id, first, row: input.row })
         seen.set(id, input.row)
@@ -144,6 +146,7 @@ function readTable(
       if (was === null && (!anew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
+      if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
       if (event !== 'delete') typeValues(row, input, names)
       // The snapshot is what hooks are compared with; without hooks there is nothing to compare.
@@ -160,7 +163,6 @@ function readTable(
 
 function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, was: RecordValues | null): SaveRow {
   const now = event === 'delete' ? null : was ? shape.copy(was) : shape.empty(id)
-  if (was) Object.freeze(was)
   return {
     shape,
     id,

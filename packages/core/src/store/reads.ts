@@ -4,6 +4,7 @@ import { fieldHint, hintFor } from '../model/names.js'
 import { gotOf } from '../model/values.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
 import type { Store } from './database.js'
+import { readRows } from './read-rows.js'
 import { trap } from './shape.js'
 import { bad, fieldOf, orderSql, whereSql, type OrderBy } from './where.js'
 
@@ -91,13 +92,11 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const known = keptOf(name, reader)
       const missing = wanted.filter((id) => !known.has(id))
       if (missing.length > 0) {
-        const rows = select(
-          `SELECT ${reader.columns} FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?)) LIMIT ?`,
-          [JSON.stringify(missing)],
-          left,
-        )
         for (const id of missing) known.set(id, null)
-        for (const raw of rows) known.set(raw[0] as number, reader.make(raw))
+        const from = `FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?)) LIMIT ?`
+        readRows(store, reader.names, from, [JSON.stringify(missing), left], (raw) =>
+          known.set(raw[0] as number, reader.make(raw)),
+        )
         count += missing.length
       }
       for (const id of wanted) {
@@ -115,21 +114,16 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const found = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
       if (wanted.length === 0) return found
       const left = meter.query()
-      const rows = select(
-        `SELECT ${reader.columns}, ${quote(link)} FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) LIMIT ?`,
-        [JSON.stringify(wanted)],
-        left,
-      )
-      meter.rows(rows.length, `children ${name}.${link}`)
       // By id within each parent. The index gives them so already; having SQLite sort all of them costs more than looking.
       const unsorted = new Set<RecordValues[]>()
-      for (let i = 0; i < rows.length; i++) {
-        const raw = rows[i]!
+      const from = `FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) LIMIT ?`
+      const count = readRows(store, [...reader.names, link], from, [JSON.stringify(wanted), left], (raw) => {
         const list = found.get(raw[raw.length - 1] as number)!
         const before = list.length > 0 ? list[list.length - 1]!.id : 0
         if (before > (raw[0] as number)) unsorted.add(list)
         list.push(reader.make(raw))
-      }
+      })
+      meter.rows(count, `children ${name}.${link}`)
       for (const list of unsorted) list.sort((a, b) => a.id - b.id)
       return found
     },
@@ -141,13 +135,11 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       if (limit !== undefined && (!Number.isSafeInteger(limit) || limit < 0))
         throw bad(`limit takes a whole number, but got ${gotOf(limit)}`)
       const left = meter.query()
-      const rows = select(
-        `SELECT ${reader.columns} FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`,
-        parameters,
-        Math.min(left, limit ?? left),
-      )
-      meter.rows(rows.length, `find ${name}`)
-      return rows.map(reader.make)
+      const found: RecordValues[] = []
+      const from = `FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`
+      readRows(store, reader.names, from, [...parameters, Math.min(left, limit ?? left)], (raw) => found.push(reader.make(raw)))
+      meter.rows(found.length, `find ${name}`)
+      return found
     },
     rollup(name, link, ids, what) {
       const table = tableOf(name)
@@ -224,8 +216,8 @@ function idList(ids: Ids, call: string): number[] {
 }
 
 interface Reader {
-  columns: string
-  make: (raw: unknown[]) => RecordValues
+  names: readonly string[]
+  make: (raw: readonly unknown[]) => RecordValues
 }
 const readers = new WeakMap<Table, Map<string, Reader>>()
 
@@ -255,5 +247,5 @@ function makeReader(table: Table, wanted: readonly string[] | undefined): Reader
     return (raw) => Object.freeze(new Read(raw))`
   const prototype = Object.create(trap(unread, new Set(['id', ...names]))) as object
   const make = (new Function('prototype', source) as (prototype: object) => Reader['make'])(prototype)
-  return { columns: ['id', ...names].map(quote).join(', '), make }
+  return { names: ['id', ...names], make }
 }

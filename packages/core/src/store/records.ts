@@ -2,6 +2,7 @@ import type { Statement } from 'better-sqlite3'
 import { quote } from '../model/ddl.js'
 import type { RecordValues, Table, Value } from '../model/types.js'
 import type { Store } from './database.js'
+import { readRows } from './read-rows.js'
 import { shapeOf, type Shape } from './shape.js'
 
 /** Reads and writes of whole records, by id, for the save path. */
@@ -10,12 +11,14 @@ export const toSql = (value: Value): unknown => (typeof value === 'boolean' ? (v
 
 /** The records with these ids in one query. */
 export function readByIds(store: Store, shape: Shape, ids: readonly number[]): Map<number, RecordValues> {
-  const sql = `SELECT ${shape.columns} FROM ${quote(shape.table.name)} WHERE "id" IN (SELECT value FROM json_each(?))`
   const found = new Map<number, RecordValues>()
-  for (const raw of store.prepare(sql).raw(true).all(JSON.stringify(ids)) as unknown[][]) {
+  const { name } = shape.table
+  const from = `FROM json_each(?) AS wanted CROSS JOIN ${quote(name)} ON ${quote(name)}."id" = wanted.value`
+  const keep = (raw: readonly unknown[]) => {
     const record = shape.fromRaw(raw)
     found.set(record.id, record)
   }
+  readRows(store, shape.names, from, [JSON.stringify(ids)], keep, name)
   return found
 }
 

@@ -13,6 +13,8 @@ export interface Shape {
   readonly table: Table
   readonly fields: readonly Field[]
   readonly index: ReadonlyMap<string, number>
+  /** The columns: id, then the fields. */
+  readonly names: readonly string[]
   /** Column list `"id", "a", ...` for SELECT. */
   readonly columns: string
   fromRaw(raw: readonly unknown[]): RecordValues
@@ -151,7 +153,7 @@ function makeShape(table: Table): Shape {
     fits: unknown,
     isInteger: unknown,
     isFinite: unknown,
-  ) => Omit<Shape, 'table' | 'fields' | 'index' | 'columns' | 'values' | 'diff' | 'diffOf'> & {
+  ) => Omit<Shape, 'table' | 'fields' | 'index' | 'names' | 'columns' | 'values' | 'diff' | 'diffOf'> & {
     values(record: RecordValues): Value[]
     diffFields: Diff
   }
@@ -177,6 +179,7 @@ function makeShape(table: Table): Shape {
     table,
     fields,
     index: new Map(names.map((name, index) => [name, index])),
+    names: ['id', ...names],
     columns: ['id', ...names].map(quote).join(', '),
     // The id closes the snapshot, so that a hook which writes it is found.
     values: (record) => {
