@@ -1,11 +1,11 @@
 import ts from 'typescript'
 import { describe, expect, test } from 'vitest'
-import { writtenFields } from '../src/sandbox/written-fields.js'
+import { onlyReadsRows, writtenFields } from '../src/sandbox/written-fields.js'
 import { hook, integer, link, text, World, type Source } from './world.js'
 
 /** What the save path leaves out for speed must not be seen in what it does. */
 
-function writesOf(part: string): string[] | null {
+function partOf(part: string): ts.Node | undefined {
   const source = ts.createSourceFile('h.ts', `({ ${part} })`, ts.ScriptTarget.ES2022, true)
   let found: ts.Node | undefined
   const look = (node: ts.Node): void => {
@@ -13,7 +13,10 @@ function writesOf(part: string): string[] | null {
     else ts.forEachChild(node, look)
   }
   look(source)
-  const fields = writtenFields(found)
+  return found
+}
+function writesOf(part: string): string[] | null {
+  const fields = writtenFields(partOf(part))
   return fields && [...fields].sort()
 }
 
@@ -63,6 +66,41 @@ describe('which fields a function can write', () => {
     'each: function (row) { this.x = row.now }',
   ])('unknown: %s', (part) => {
     expect(writesOf(part)).toBeNull()
+  })
+})
+
+describe('a load that is proved to read its rows only', () => {
+  test.each([
+    `load: ({ rows, store }) => store.byId('parent', rows.map(row => row.now.parent), ['rate'])`,
+    `load({ rows, store }) { const ids = rows.flatMap(({ now, was }) => [now.parent, was?.parent]); return store.byId('parent', ids) }`,
+    `load: ({ rows }) => rows.filter(row => row.now.rate !== null && row.changed('rate')).map(row => row.id)`,
+    `load: ({ rows: all, store }) => ({ count: all.length, found: store.find('parent', {}) })`,
+    `load: ({ store }) => store.find('parent', { rows: 1 })`,
+    'load: () => 1',
+  ])('%s', (part) => {
+    expect(onlyReadsRows(partOf(part))).toBe(true)
+  })
+  test.each([
+    'load: ({ rows }) => rows',
+    'load: ({ rows }) => rows.map(row => row)',
+    'load: ({ rows }) => rows.map(row => row.now)',
+    'load: ({ rows }) => rows.filter(row => row.now.rate)',
+    'load: ({ rows }) => rows[0].now.rate',
+    'load: ({ rows }) => { rows.forEach(row => { row.now.rate = 1 }) }',
+    'load: ({ rows }) => { for (const row of rows) row.now.rate = 1 }',
+    'load: ({ rows }) => help(rows)',
+    'load: ({ rows }) => rows.map(help)',
+    'load: ({ rows }) => rows.map((row, at, all) => all)',
+    'load: ({ rows }) => rows.map(row => () => row.now.rate)',
+    'load: ({ rows }) => rows.reduce((sum, row) => sum + row.now.rate, 0)',
+    'load: ({ rows }) => ({ rows })',
+    'load: ({ rows = [] }) => rows.length',
+    'load: ({ ...all }) => all.rows.length',
+    'load: all => all.rows.length',
+    'load: function () { return arguments[0].rows }',
+    'load: shared',
+  ])('not known of %s', (part) => {
+    expect(onlyReadsRows(partOf(part))).toBe(false)
   })
 })
 
@@ -154,5 +192,62 @@ describe('a ripple into a table without hooks', () => {
       return { error, rows: spent.rowsWritten, child: world.all('child'), history }
     }
     expect(outcome(plain, false)).toEqual(outcome(recorded, true))
+  })
+})
+
+describe('what is proved of a hook and what is not known of it', () => {
+  /** The same hook twice: so that its syntax tells all, and so that it does not. */
+  const variants = (known: string, unknown: string) =>
+    [known, unknown].map((literal) => {
+      const world = new World({ tables, hooks: { 'a-rate': hook(literal) } })
+      world.put('parent', { rate: 10 }, { rate: 20 })
+      return world
+    })
+  const rows = [
+    { parent: 1, note: 'first' },
+    { parent: 2, note: 'second', code: 'c' },
+    { parent: null, note: 'third' },
+  ].map((values) => ({ table: 'child', values }))
+  const told = (world: World, partial: boolean) => {
+    const { error, refusals, rows: out, verdicts } = world.try(rows, { partial })
+    return { error, refusals, out, verdicts, kept: world.all('child') }
+  }
+  const load = (ids: string) =>
+    `{ table: 'child', moment: 'before-save', load: ({ rows, store }) => store.byId('parent', ${ids}, ['rate']), each(row, found) { row.now.rate = found.get(row.now.parent)?.rate ?? null } }`
+
+  test.each([true, false])('load gives the same, partial %s', (partial) => {
+    const [known, unknown] = variants(load('rows.map(r => r.now.parent)'), load('[...rows].map(r => r.now.parent)'))
+    const first = told(known!, partial)
+    expect(first.kept.map((row) => row['rate'])).toEqual([10, 20, null])
+    expect(first).toEqual(told(unknown!, partial))
+  })
+  test.each([true, false])('a wrong value is taken back and refused alike, partial %s', (partial) => {
+    const each = (write: string) =>
+      `{ table: 'child', moment: 'before-save', each(row) { ${write}; if (row.now.parent === 2) throw new Error('no') } }`
+    const value = `row.now.parent === 1 ? 'many' : 3`
+    const [known, unknown] = variants(each(`row.now.rate = ${value}`), each(`Object.assign(row.now, { rate: ${value} })`))
+    const without = ({ refusals, kept, out }: ReturnType<typeof told>) => ({
+      refusals: refusals.map(({ code, row, field, hook }) => ({ code, row, field, hook })),
+      kept,
+      out,
+    })
+    const first = without(told(known!, partial))
+    expect(first.refusals.map((each) => each.code)).toEqual(['hook/wrong-type', 'hook/threw'])
+    expect(first.out.filter((row) => row.row < 3).map((row) => row.now)).toMatchObject([
+      { rate: null, note: 'first', code: null },
+      { rate: null, note: 'second', code: 'c' },
+    ])
+    expect(first.kept.map((row) => row['note'])).toEqual(partial ? ['third'] : [])
+    expect(first).toEqual(without(told(unknown!, partial)))
+  })
+  test('a load that writes is told so', () => {
+    const [known, unknown] = variants(
+      `{ table: 'child', moment: 'before-save', load({ rows }) { rows.forEach(row => { row.now.rate = 1 }) }, each() {} }`,
+      `{ table: 'child', moment: 'before-save', load({ rows }) { rows[0].now.rate = 1 }, each() {} }`,
+    )
+    for (const world of [known!, unknown!]) {
+      expect(told(world, false).error).toMatchObject({ hook: 'a-rate', code: expect.stringMatching(/^hook\//) as string })
+      expect(world.all('child')).toEqual([])
+    }
   })
 })

@@ -1,18 +1,5 @@
-import './reset.css'
-import '@fontsource-variable/source-sans-3'
-import '@fontsource-variable/source-code-pro'
-import 'vuetify/styles'
-import 'splitpanes/dist/splitpanes.css'
-import './styles.css'
-import { createPinia } from 'pinia'
-import { createApp } from 'vue'
-import App from './App.vue'
 import { warmUp } from './language/client'
-import { router } from './router'
-import { vuetify } from './theme'
 
-createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')
-
-// The typed editor needs a second to get ready: it begins with the page, not when somebody types.
+// The typed editor needs a second to get ready: where it is wanted, that begins before the page itself is loaded.
 if (location.pathname.startsWith('/write')) warmUp()
-else requestIdleCallback(warmUp)
+void import('./app')

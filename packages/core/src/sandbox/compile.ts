@@ -2,7 +2,7 @@ import ts from 'typescript'
 import { HookError } from '../errors.js'
 import { instrument, LINE_BITS, type MeterNames } from './instrument.js'
 import { addProbes } from './probe.js'
-import { writtenFields } from './written-fields.js'
+import { onlyReadsRows, writtenFields } from './written-fields.js'
 
 /** Compiles one TypeScript module of a plugin to a function's source, with a source map and the places of its parts. */
 
@@ -16,6 +16,10 @@ export interface CompiledModule {
   imports: readonly { module: string; line: number }[]
   /** Fields that `only` and `each` can write; null where that cannot be known. */
   writes: ReadonlySet<string> | null
+  /** `load` only reads the rows it is given; false where that cannot be known. */
+  loadReads: boolean
+  /** What `only` asks, as it is written, in one line; empty without one. */
+  guard: string
 }
 
 /**
@@ -34,6 +38,8 @@ export function compileModule(
   const imports: { module: string; line: number }[] = []
   const parts = new Map<string, number>()
   let writes: CompiledModule['writes'] = null
+  let loadReads = false
+  let guard = ''
   const look = (node: ts.Node): void => {
     if (
       (ts.isImportDeclaration(node) || ts.isExportDeclaration(node)) &&
@@ -63,6 +69,8 @@ export function compileModule(
         if (property.name && (ts.isIdentifier(property.name) || ts.isStringLiteral(property.name)))
           parts.set(property.name.text, lineOf(property))
       writes = writesOf(argument)
+      loadReads = isPlain(argument) && onlyReadsRows(argument.properties.find((each) => each.name?.getText() === 'load'))
+      guard = guardOf(argument)
     }
     ts.forEachChild(node, look)
   }
@@ -94,14 +102,28 @@ export function compileModule(
     })
   }
   const code = evade(output.outputText.replace(/\n\/\/# sourceMappingURL=.*\s*$/, '\n'))
-  return { file, code, map: output.sourceMapText ?? '{}', parts, imports, writes }
+  return { file, code, map: output.sourceMapText ?? '{}', parts, imports, writes, loadReads, guard }
 }
+
+/** Longer guards are cut: they are for a reader's eye. */
+const GUARD_LENGTH = 120
+
+function guardOf(definition: ts.ObjectLiteralExpression): string {
+  const only = definition.properties.find((each) => each.name && ts.isIdentifier(each.name) && each.name.text === 'only')
+  if (!only) return ''
+  const fn = ts.isPropertyAssignment(only) ? only.initializer : only
+  const isFn = ts.isArrowFunction(fn) || ts.isFunctionExpression(fn) || ts.isMethodDeclaration(fn)
+  const text = (isFn && fn.body ? fn.body : fn).getText().replace(/\s+/g, ' ')
+  return text.length > GUARD_LENGTH ? `${text.slice(0, GUARD_LENGTH - 1)}…` : text
+}
+
+/** Parts that are spread in, or named by an expression, are not what the syntax shows. */
+const isPlain = (definition: ts.ObjectLiteralExpression): boolean =>
+  !definition.properties.some((each) => ts.isSpreadAssignment(each) || (each.name && ts.isComputedPropertyName(each.name)))
 
 function writesOf(definition: ts.ObjectLiteralExpression): CompiledModule['writes'] {
   const part = (name: string) => definition.properties.find((each) => each.name?.getText() === name)
-  // Parts that are spread in, or given twice, are not what the syntax shows.
-  if (definition.properties.some((each) => ts.isSpreadAssignment(each) || (each.name && ts.isComputedPropertyName(each.name))))
-    return null
+  if (!isPlain(definition)) return null
   const only = part('only')
   const written = writtenFields(part('each'))
   if (written === null || (only && writtenFields(only)?.size !== 0)) return null

@@ -31,6 +31,56 @@ export function writtenFields(part: ts.Node | undefined): ReadonlySet<string> | 
   }
 }
 
+/** Methods of a list that hand its items to a function and do nothing else with them. */
+const LIST = new Set(['map', 'flatMap', 'forEach', 'filter', 'some', 'every'])
+
+/**
+ * Does `load` only read the rows it is given? Proved where each use of them is `rows.map(row => …)` or the like, with a
+ * function that writes nothing and hands no row on.
+ */
+export function onlyReadsRows(part: ts.Node | undefined): boolean {
+  const fn = part && ts.isPropertyAssignment(part) ? part.initializer : part
+  if (!fn || !(ts.isArrowFunction(fn) || ts.isFunctionExpression(fn) || ts.isMethodDeclaration(fn))) return false
+  const [first] = fn.parameters
+  if (first && (first.initializer || first.dotDotDotToken || !ts.isObjectBindingPattern(first.name))) return false
+  let name: ts.Identifier | null = null
+  for (const element of first && ts.isObjectBindingPattern(first.name) ? first.name.elements : []) {
+    if (element.dotDotDotToken) return false
+    if ((element.propertyName ?? element.name).getText() !== 'rows') continue
+    if (!ts.isIdentifier(element.name) || element.initializer) return false
+    name = element.name
+  }
+  let reads = true
+  const look = (node: ts.Node): void => {
+    if (ts.isIdentifier(node) && (node.text === 'arguments' || node.text === 'eval')) reads = false
+    if (name && ts.isIdentifier(node) && node !== name && node.text === name.text && !isPropertyName(node)) reads &&= isRead(node)
+    ts.forEachChild(node, look)
+  }
+  look(fn)
+  return reads
+}
+
+const isPropertyName = (node: ts.Identifier): boolean =>
+  (ts.isPropertyAccessExpression(node.parent) && node.parent.name === node) ||
+  (ts.isPropertyAssignment(node.parent) && node.parent.name === node)
+
+function isRead(list: ts.Node): boolean {
+  const access = list.parent
+  if (!ts.isPropertyAccessExpression(access) || access.expression !== list) return false
+  if (access.name.text === 'length') return true
+  const call = access.parent
+  if (!LIST.has(access.name.text) || !ts.isCallExpression(call) || call.expression !== access) return false
+  const [fn] = call.arguments
+  if (call.arguments.length !== 1 || !fn || !ts.isArrowFunction(fn) || fn.parameters.length > 2) return false
+  if (writtenFields(fn)?.size !== 0 || holdsFunction(fn.body)) return false
+  // What filter gives back are rows again.
+  return access.name.text !== 'filter' || isRead(call)
+}
+
+/** A function made within could be kept, and would see later what it should have seen then. */
+const holdsFunction = (node: ts.Node): boolean =>
+  ts.isFunctionLike(node) || (ts.forEachChild(node, (child) => holdsFunction(child) || undefined) ?? false)
+
 class Reader {
   readonly fields = new Set<string>()
   /** Names for the row itself, and for its record. */

@@ -31,6 +31,10 @@ export interface Hook {
   state: HookState
   /** Lines of the definition's parts. */
   parts: ReadonlyMap<string, number>
+  /** What `only` asks, as it is written. */
+  guard: string
+  /** `load` is proved to write to no row. */
+  loadReads: boolean
   /** Field indexes that a before-save hook can write; null where every field has to be compared. */
   writes: readonly number[] | null
   /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
@@ -54,6 +58,7 @@ export class Program {
   readonly #tables = new Set<string>()
   /** before-commit hooks woken by a child's save, by the child's table. */
   readonly touchedBy = new Map<string, { link: string; parent: string }[]>()
+  readonly #written = new Map<string, readonly number[] | null>()
 
   /** @throws HookError of the first hook that cannot be used, the rest under `others` */
   constructor(
@@ -99,6 +104,19 @@ export class Program {
 
   at(table: string, moment: Moment): readonly Hook[] {
     return this.#byPlace.get(`${table} ${moment}`) ?? []
+  }
+
+  /** Indexes of the fields that before-save hooks of the table can write; null where every field may be. */
+  written(table: string): readonly number[] | null {
+    let known = this.#written.get(table)
+    if (known === undefined) {
+      const hooks = this.at(table, 'before-save')
+      known = hooks.some((hook) => hook.writes === null)
+        ? null
+        : [...new Set(hooks.flatMap((hook) => hook.writes!))].sort((a, b) => a - b)
+      this.#written.set(table, known)
+    }
+    return known
   }
 
   /** Does any hook run, at whatever moment, when a record of the table is saved? */
@@ -170,7 +188,7 @@ function toHook(
   file: string,
   state: HookState,
   definition: unknown,
-  { parts, writes }: CompiledModule,
+  { parts, writes, loadReads, guard }: CompiledModule,
   index: number,
 ): Hook {
   const fail = (part: string, detail: string) =>
@@ -244,6 +262,8 @@ function toHook(
     finish,
     state,
     parts,
+    guard,
+    loadReads,
     writes: writes && indexesOf(table, writes),
     index,
     cause: `${plugin}/${name}@${version}`,

@@ -11,7 +11,10 @@ export interface SaveRow {
   event: EventName
   was: RecordValues | null
   now: RecordValues | null
-  /** `now` in field order as it was when last looked at; the id closes it. Empty on delete. */
+  /**
+   * `now` in field order as it was when last looked at, the id last; only of the fields that hooks can write, where that is
+   * known (program.ts). Empty on delete.
+   */
   snapshot: Value[]
   /** Who set each field: see program.ts. */
   by: number[]

@@ -40,6 +40,7 @@ export interface HookRun {
 
 export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], run: HookRun = {}): void {
   const always = quick(session, hook)
+  const saidNo = `only said no: ${hook.guard}`
   const woken: SaveRow[] = []
   /** Why the hook slept, by row; only where verdicts are noted. */
   const asleep = session.options.record ? new Map<SaveRow, string>() : null
@@ -48,7 +49,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   for (const row of rows) {
     let reason =
       always && !row.failed && hook.on.has(row.event) ? null : sleeps(session, hook, row, run.byChild?.has(row) ?? false)
-    if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : 'only said no'
+    if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
     if (reason === null) woken.push(row)
     else asleep?.set(row, reason)
   }
@@ -117,11 +118,10 @@ function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
 function runLoad(session: Session, hook: Hook, rows: readonly SaveRow[]): unknown {
   session.enter(hook, 'load')
   try {
-    // In before-save the rows are still to be written, so load is shown copies that cannot be.
+    // In before-save the rows are still to be written: load is shown copies that cannot be, unless it only reads.
+    const copies = hook.moment === 'before-save' && !hook.loadReads
     const views = rows.map((row) =>
-      hook.moment === 'before-save' && row.now !== null
-        ? new RowView(row, Object.freeze(row.shape.copy(row.now)), session)
-        : session.viewOf(row),
+      copies && row.now !== null ? new RowView(row, Object.freeze(row.shape.copy(row.now)), session) : session.viewOf(row),
     )
     const loaded = hook.load!({
       rows: Object.freeze(views),
@@ -188,9 +188,10 @@ function fail(session: Session, row: SaveRow, error: unknown): void {
   if (row.now && !Object.isFrozen(row.now)) restore(row)
 }
 
+/** Fields that no hook can write have no place in the snapshot. */
 function restore(row: SaveRow): void {
   row.shape.fields.forEach((field, index) => {
-    row.now![field.name] = row.snapshot[index]!
+    if (index in row.snapshot) row.now![field.name] = row.snapshot[index]!
   })
   row.now!.id = row.id
 }

@@ -119,6 +119,9 @@ function readTable(
   const rows: SaveRow[] = []
   const looked = session.program.at(table.name, 'before-save').length > 0
   const hooked = session.program.concerns(table.name)
+  // The snapshot is what hooks are compared with: of the fields that they can write, and of none where there are no hooks.
+  const written = session.program.written(table.name)
+  const snapshot = written ? shape.valuesOf(written) : shape.values
   for (const input of inputs) {
     try {
       const given = input.id ?? input.values?.['id']
@@ -149,8 +152,7 @@ function readTable(
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
       if (event !== 'delete') typeValues(row, input, names)
-      // The snapshot is what hooks are compared with; without hooks there is nothing to compare.
-      if (looked && row.now) row.snapshot = shape.values(row.now)
+      if (looked && row.now) row.snapshot = snapshot(row.now)
       rows.push(row)
       if (session.depth === 0 && session.options.returnRecords) session.inputIds.set(input.row, id)
     } catch (error) {

@@ -263,7 +263,7 @@ export function applyChange(store: Store, change: TableChange): void {
   for (const record of [...recordsOf(store, shapeOf(before))]) {
     const made = Object.assign(shape.empty(record.id), moved(record, from, change))
     try {
-      insert.run(shape.parameters(made))
+      shape.insert(insert, made)
     } catch (error) {
       const failed = store.toHookError(error)
       throw failed instanceof HookError ? new HookError({ ...failed.report, table: after.name, id: record.id }) : failed

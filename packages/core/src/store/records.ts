@@ -50,9 +50,15 @@ export function insertRecords(store: Store, shape: Shape, records: readonly Reco
     .fill('?')
     .join(', ')
   const statement = store.prepare(`INSERT INTO ${quote(shape.table.name)} (${shape.columns}) VALUES (${places})`)
-  for (const record of records) statement.run(shape.parameters(record))
+  for (const record of records) shape.insert(statement, record)
 }
 
+interface Plan {
+  names: string[]
+  write: (statement: Statement, record: RecordValues) => void
+  one: Statement
+  many: Statement
+}
 interface Change {
   record: RecordValues
   fields: readonly number[]
@@ -63,9 +69,9 @@ interface Change {
  * parent pushed a value to) are written by one statement.
  */
 export function updateRecords(store: Store, shape: Shape, changes: readonly Change[]): void {
-  const plans = new Map<string, { names: string[]; one: Statement; many: Statement }>()
+  const plans = new Map<string, Plan>()
   let last: readonly number[] = []
-  let plan: { names: string[]; one: Statement; many: Statement } | undefined
+  let plan: Plan | undefined
   for (let at = 0; at < changes.length;) {
     const { record, fields } = changes[at]!
     // Most rows of a batch change the same fields as the row before.
@@ -75,18 +81,23 @@ export function updateRecords(store: Store, shape: Shape, changes: readonly Chan
     if (!plan) {
       const names = fields.map((index) => shape.fields[index]!.name)
       const sql = `UPDATE ${quote(shape.table.name)} SET ${names.map((name) => `${quote(name)} = ?`).join(', ')} WHERE "id"`
-      plans.set(
-        key!,
-        (plan = { names, one: store.prepare(`${sql} = ?`), many: store.prepare(`${sql} IN (SELECT value FROM json_each(?))`) }),
-      )
+      plan = {
+        names,
+        write: shape.update(fields),
+        one: store.prepare(`${sql} = ?`),
+        many: store.prepare(`${sql} IN (SELECT value FROM json_each(?))`),
+      }
+      plans.set(key!, plan)
     }
     const { names } = plan
     let end = at + 1
     while (end < changes.length && isSame(changes[at]!, changes[end]!, names)) end++
-    const parameters: unknown[] = []
-    for (const name of names) parameters.push(toSql(record[name]!))
-    if (end === at + 1) plan.one.run(parameters, record.id)
-    else plan.many.run(parameters, JSON.stringify(changes.slice(at, end).map((each) => each.record.id)))
+    if (end === at + 1) plan.write(plan.one, record)
+    else
+      plan.many.run(
+        names.map((name) => toSql(record[name]!)),
+        JSON.stringify(changes.slice(at, end).map((each) => each.record.id)),
+      )
     at = end
   }
 }
