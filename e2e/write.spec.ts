@@ -31,6 +31,14 @@ test('values stand beside each line, for the row that is chosen; a cell shows it
   await sheetRow(page, 2).getByRole('cell', { name: '100000' }).click()
   await expect(page.locator('.cm-chosenLine')).toContainText('row.now.seed_estimate =')
   await expect(page.getByText(/lot-mass\.ts, line \d+/)).toBeVisible()
+  await test.step('by keys too', async () => {
+    await page.getByLabel('Effect sheet').first().focus()
+    await page.keyboard.press('ArrowDown')
+    await expect(page.getByRole('status')).toContainText('lot 3.seed_estimate')
+    await page.keyboard.press('Home')
+    await expect(page.getByRole('status')).toContainText('lot 3.net_mass_g')
+    await expect(page.locator('.cm-chosenLine')).toContainText('row.now.net_mass_g =')
+  })
 
   await lineOf(page, 'row.now.net_mass_g =').click()
   await expect(page.locator('td.here')).toHaveText(['H 100', 'H 50', 'H 150', 'H 1200'])

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { ErrorReport, HookInfo, Place, RowOut, Sheet, Table } from '@patient-hook/core'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { cellAfter } from '../../lib/cell-keys'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { KIND_WORD, LETTER, show } from '../../lib/text'
 import EmptyState from '../../components/EmptyState.vue'
+import CellDetail from './CellDetail.vue'
 import RippleTable from './RippleTable.vue'
 import { wroteOn } from './written'
 
@@ -112,6 +114,19 @@ function choose(line: Line, field: string): void {
   chosen.value = { id: line.row.id, field }
   emit('choose', line.row, line.changes.get(field)?.at ?? null)
 }
+async function move(event: KeyboardEvent): Promise<void> {
+  const at = chosen.value && {
+    row: shown.value.findIndex((line) => line.row.id === chosen.value!.id),
+    column: columns.value.findIndex((field) => field.name === chosen.value!.field),
+  }
+  const next = cellAfter(event.key, at && at.row >= 0 && at.column >= 0 ? at : null, shown.value.length, columns.value.length)
+  if (!next) return
+  event.preventDefault()
+  choose(shown.value[next.row]!, columns.value[next.column]!.name)
+  virtual.value.scrollToIndex(next.row)
+  await nextTick()
+  scroller.value?.querySelector('td.chosen')?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+}
 const refusalAt = (line: Line, field: string) => line.refusals.find((each) => each.field === field)
 </script>
 
@@ -133,7 +148,7 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
     <EmptyState v-else-if="shown.length === 0" title="No rows at this station"
       >Choose the station again to see all rows.</EmptyState
     >
-    <div v-else ref="scroller" class="scroll fill" tabindex="0" aria-label="Effect sheet">
+    <div v-else ref="scroller" class="scroll fill" tabindex="0" aria-label="Effect sheet" @keydown.self="move">
       <table>
         <thead>
           <tr>
@@ -164,7 +179,7 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
                 {{ shown[item.index]!.row.id }}
               </button>
             </th>
-            <td :title="shown[item.index]!.state">
+            <td class="state" :title="shown[item.index]!.state">
               <span
                 v-if="shown[item.index]!.refusals.length"
                 class="refused"
@@ -213,20 +228,14 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
         </tbody>
       </table>
     </div>
-    <div v-if="detail" class="detail line-t small">
-      <span class="mono">{{ table.name }} {{ detail.line.row.id }}.{{ detail.field }}</span>
-      <template v-if="detail.change">
-        {{ show(detail.change.from) }} → <strong>{{ show(detail.change.to) }}</strong>, {{ KIND_WORD[detail.change.kind] }}
-        <button v-if="detail.change.by !== 'typed'" type="button" class="link" @click="emit('pick', detail.change.by)">
-          {{ detail.change.by }}
-        </button>
-        <button v-if="detail.change.at" type="button" class="link" @click="emit('place', detail.change.at)">
-          {{ detail.change.at.file.replace(/^.*\//, '') }}, line {{ detail.change.at.line }}
-        </button>
-      </template>
-      <template v-else>unchanged</template>
-      <span v-for="(refusal, index) in detail.refusals" :key="index" class="refused">× {{ refusal.message }}</span>
-    </div>
+    <CellDetail
+      v-if="detail"
+      :cell="`${table.name} ${detail.line.row.id}.${detail.field}`"
+      :change="detail.change"
+      :refusals="detail.refusals"
+      @pick="(name) => emit('pick', name)"
+      @place="(place) => emit('place', place)"
+    />
   </div>
 </template>
 
@@ -265,6 +274,9 @@ tbody th {
   background: rgb(var(--v-theme-surface));
   font-weight: 500;
 }
+td.state {
+  max-width: 210px;
+}
 td.now {
   background: rgba(var(--v-theme-copper), 0.09);
 }
@@ -287,15 +299,5 @@ td.chosen {
 }
 tr.bad {
   background: rgba(var(--v-theme-error), 0.05);
-}
-.detail {
-  display: flex;
-  gap: 10px;
-  padding: 5px 12px;
-  flex-wrap: wrap;
-}
-.link {
-  text-decoration: underline;
-  color: rgb(var(--v-theme-primary));
 }
 </style>

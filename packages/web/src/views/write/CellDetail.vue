@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import type { ErrorReport, Place, RowOut } from '@patient-hook/core'
+import { KIND_WORD, show } from '../../lib/text'
+
+/** What is known of one cell of the effect sheet: from → to, who did it, at which line, and what stands against it. */
+
+defineProps<{
+  /** `lot 3.bay` */
+  cell: string
+  change: RowOut['changes'][number] | undefined
+  refusals: readonly ErrorReport[]
+}>()
+const emit = defineEmits<{ pick: [hook: string]; place: [place: Place] }>()
+</script>
+
+<template>
+  <div class="detail line-t small" role="status">
+    <span class="mono">{{ cell }}</span>
+    <template v-if="change">
+      {{ show(change.from) }} → <strong>{{ show(change.to) }}</strong>, {{ KIND_WORD[change.kind] }}
+      <button v-if="change.by !== 'typed'" type="button" class="link" @click="emit('pick', change.by)">
+        {{ change.by }}
+      </button>
+      <button v-if="change.at" type="button" class="link" @click="emit('place', change.at)">
+        {{ change.at.file.replace(/^.*\//, '') }}, line {{ change.at.line }}
+      </button>
+    </template>
+    <template v-else>unchanged</template>
+    <span v-for="(refusal, index) in refusals" :key="index" class="refused">× {{ refusal.message }}</span>
+  </div>
+</template>
+
+<style scoped>
+.detail {
+  display: flex;
+  gap: 10px;
+  padding: 5px 12px;
+  flex-wrap: wrap;
+}
+.link {
+  text-decoration: underline;
+  color: rgb(var(--v-theme-primary));
+}
+</style>
