@@ -44,7 +44,10 @@ const findTrap = async (page) => {
 await picture('write', '/write/lot-mass', { act: chooseCell })
 await picture('write-dark', '/write/line-not-from-quarantine', {
   dark: true,
-  act: (page) => page.getByLabel('Rows of').selectOption('vault'),
+  act: async (page) => {
+    await page.getByLabel('Rows of').selectOption('vault')
+    await page.getByLabel('Effect sheet').first().getByRole('row').nth(6).waitFor()
+  },
 })
 await picture('write-new', '/write/lot-mass', {
   act: async (page) => {

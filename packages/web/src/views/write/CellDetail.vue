@@ -17,7 +17,9 @@ const emit = defineEmits<{ pick: [hook: string]; place: [place: Place] }>()
   <div class="detail line-t small" role="status">
     <span class="mono">{{ cell }}</span>
     <template v-if="change">
-      {{ show(change.from) }} → <strong>{{ show(change.to) }}</strong>, {{ KIND_WORD[change.kind] }}
+      <span
+        >{{ show(change.from) }} → <strong>{{ show(change.to) }}</strong>, {{ KIND_WORD[change.kind] }}</span
+      >
       <button v-if="change.by !== 'typed'" type="button" class="link" @click="emit('pick', change.by)">
         {{ change.by }}
       </button>
