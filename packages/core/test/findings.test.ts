@@ -1,6 +1,7 @@
 import { join } from 'node:path'
+import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { applyMend, findIn, RULES } from '../src/findings/index.js'
+import { applyMend, findIn, hookCode, lookAt, RULES } from '../src/findings/index.js'
 import { readFolder } from '../src/model/folder.js'
 import { parseProject } from '../src/model/project.js'
 import { CORPUS } from './corpus/index.js'
@@ -99,4 +100,41 @@ describe('the clock in a module of the plugin', () => {
       ])
     },
   )
+})
+
+test('half-typed code is looked at without harm, and each finding stands within it', () => {
+  const project = parseProject(demo)
+  const hooks = [...project.plugins.values()]
+    .flatMap((plugin) => plugin.hooks)
+    .map(({ name, file }) => ({ name, file, text: project.files.get(file)! }))
+  const all = hooks.map(({ name, file, text }) => hookCode(name, file, text, project)!)
+  const literals = [...CORPUS.map((entry) => entry.hooks), ...RULES.flatMap((rule) => rule.examples.fail)]
+  const texts = [
+    ...hooks.map((each) => each.text),
+    ...literals.flatMap((each) => each.split('\n---\n')).map((each) => `export default defineHook(${each})`),
+  ]
+  const cut = fc.record({
+    from: fc.nat(2000),
+    length: fc.nat(40),
+    put: fc.constantFrom('', 'row.now.', '(', ' => ', "'", '{ ', '?? '),
+  })
+  let looked = 0
+  fc.assert(
+    fc.property(fc.constantFrom(...texts), fc.array(cut, { minLength: 1, maxLength: 3 }), (text, cuts) => {
+      const typed = cuts.reduce(
+        (made, { from, length, put }) => made.slice(0, from % made.length) + put + made.slice((from % made.length) + length),
+        text,
+      )
+      const hook = hookCode('lot-mass', 'plugins/vault/hooks/lot-mass.ts', typed, project)
+      if (!hook) return
+      looked++
+      for (const { start, end, mend } of lookAt(hook, all, project)) {
+        expect(start).toBeGreaterThanOrEqual(0)
+        expect(end).toBeLessThanOrEqual(typed.length)
+        if (mend) expect(typeof applyMend(typed, mend.edits)).toBe('string')
+      }
+    }),
+    { numRuns: 1500 },
+  )
+  expect(looked).toBeGreaterThan(300)
 })
