@@ -137,7 +137,7 @@ test('check says types and traps, and writes SARIF 2.1.0', () => {
   )
   const { status, stdout } = run(['check', '.', '--sarif', 'out.sarif'])
   expect(status).toBe(1)
-  expect(stdout).toMatch(/line-default-seeds\.ts:6:\d+: warning: lot is watched already \(no-effect\)/)
+  expect(stdout).toMatch(/line-default-seeds\.ts:6:\d+: warning: lot is watched already \(unused-watch\)/)
   expect(stdout).toMatch(/error: lots\.get\(row\.now\.lot\) may be undefined/)
   const sarif = JSON.parse(readFileSync(join(folder, 'out.sarif'), 'utf8')) as {
     version: string
@@ -150,7 +150,7 @@ test('check says types and traps, and writes SARIF 2.1.0', () => {
   const valid = ajv.validate(JSON.parse(readFileSync(schemaFile, 'utf8')) as object, sarif)
   expect(ajv.errorsText()).toBe('No errors')
   expect(valid).toBe(true)
-  expect(sarif.runs[0]!.results.map((each) => each.ruleId)).toEqual(['no-effect', 'link-may-be-null'])
+  expect(sarif.runs[0]!.results.map((each) => each.ruleId)).toEqual(['unused-watch', 'link-may-be-null'])
   expect(sarif.runs[0]!.results.every((each) => each.fixes?.length === 1)).toBe(true)
   writeFileSync(file, before)
 })
