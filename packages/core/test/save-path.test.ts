@@ -290,6 +290,24 @@ describe('effects and ripples', () => {
     ])
   })
 
+  test('what a before-save hook makes of an asked value is the hook’s', () => {
+    const world = new World({
+      tables,
+      hooks: {
+        push: hook(
+          `{ table: 'child', moment: 'after-save', each(row, _, { update }) { update('parent', row.now.parent, { total: row.now.qty, size: 'asked' }) } }`,
+        ),
+        size: hook(`{ table: 'parent', moment: 'before-save', on: ['update'], each(row) { row.now.size = 'own' } }`),
+      },
+    })
+    world.put('parent', { name: 'p' })
+    const { rows } = world.run([{ table: 'child', values: { parent: 1, qty: 4 } }])
+    expect(rows.find((row) => row.depth === 1)!.changes).toEqual([
+      { field: 'total', from: null, to: 4, by: 'push', kind: 'ripple' },
+      { field: 'size', from: null, to: 'own', by: 'size', kind: 'hook' },
+    ])
+  })
+
   test('an effect that changes nothing is neither written nor rippled', () => {
     const world = new World({
       tables,

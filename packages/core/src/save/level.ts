@@ -123,7 +123,7 @@ function noteRow(session: Session, row: SaveRow): void {
         ? 'sequence'
         : who === TYPED
           ? 'typed'
-          : row.asked && name in row.asked
+          : row.asked && name in row.asked && session.program.hooks[who - FIRST_HOOK]?.moment !== 'before-save'
             ? 'ripple'
             : 'hook'
     const at = kind === 'typed' ? null : placeOf(session, row, name)

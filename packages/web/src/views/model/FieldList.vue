@@ -41,7 +41,7 @@ watch(
 </script>
 
 <template>
-  <table aria-label="Fields">
+  <table class="plain-table" aria-label="Fields">
     <thead>
       <tr>
         <th scope="col">label</th>
@@ -86,24 +86,7 @@ watch(
 
 <style scoped>
 table {
-  border-collapse: separate;
-  border-spacing: 0;
-  font-size: 13px;
   margin-top: 8px;
-}
-th,
-td {
-  text-align: left;
-  padding: 3px 12px 3px 0;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
-  white-space: nowrap;
-}
-th {
-  font-weight: 560;
-}
-thead th {
-  font-weight: 620;
-  color: rgba(var(--v-theme-on-surface), 0.74);
 }
 tr.marked {
   background: rgba(var(--v-theme-copper), 0.16);

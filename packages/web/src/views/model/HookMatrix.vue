@@ -39,7 +39,7 @@ const warnings = computed(() => [
   </div>
   <p v-if="matrix.length === 0" class="quiet">No hook reads or writes a field of this table.</p>
   <div v-else class="scroll" tabindex="0" aria-label="Matrix">
-    <table class="matrix">
+    <table class="plain-table matrix">
       <thead>
         <tr>
           <th scope="col">hook</th>
@@ -80,25 +80,6 @@ h3 {
 }
 .head {
   margin: 20px 0 6px;
-}
-table {
-  border-collapse: separate;
-  border-spacing: 0;
-  font-size: 13px;
-}
-th,
-td {
-  text-align: left;
-  padding: 3px 12px 3px 0;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
-  white-space: nowrap;
-}
-th {
-  font-weight: 560;
-}
-thead th {
-  font-weight: 620;
-  color: rgba(var(--v-theme-on-surface), 0.74);
 }
 a {
   color: rgb(var(--v-theme-primary));

@@ -35,7 +35,7 @@ function pick(event: Event): void {
     <input v-model="finder" type="search" placeholder="Find a field by its label" aria-label="Find a field" />
     <ul v-if="finder">
       <li v-for="each in found" :key="`${each.table.name}.${each.field.name}`">
-        <router-link :to="{ name: 'model', params: { table: each.table.name }, hash: `#${each.field.name}` }">
+        <router-link :to="{ name: 'model', params: { table: each.table.name }, hash: `#${each.field.name}` }" class="choice">
           {{ each.field.label }} <span class="mono quiet">{{ each.table.name }}.{{ each.field.name }}</span>
         </router-link>
       </li>
@@ -43,7 +43,11 @@ function pick(event: Event): void {
     </ul>
     <ul v-else>
       <li v-for="each in project.tables" :key="each.name">
-        <router-link :to="{ name: 'model', params: { table: each.name } }" :class="{ chosen: each.name === chosen }">
+        <router-link
+          :to="{ name: 'model', params: { table: each.name } }"
+          class="choice"
+          :class="{ chosen: each.name === chosen }"
+        >
           {{ each.label }} <span class="mono quiet">{{ each.name }}</span>
         </router-link>
       </li>
@@ -89,17 +93,6 @@ ul {
 a {
   display: block;
   padding: 3px 12px;
-  color: inherit;
-  text-decoration: none;
-  border-left: 3px solid transparent;
-}
-a:hover {
-  background: rgba(var(--v-theme-primary), 0.07);
-}
-a.chosen {
-  background: rgba(var(--v-theme-primary), 0.13);
-  border-left-color: rgb(var(--v-theme-primary));
-  font-weight: 620;
 }
 .none {
   padding: 4px 12px;

@@ -15,7 +15,7 @@ const isNumber = (name: string) => ['integer', 'number'].includes(fieldOf(name).
 
 <template>
   <div class="scroll fill" tabindex="0" :aria-label="`${table.label} records`">
-    <table>
+    <table class="data-grid">
       <thead>
         <tr>
           <th scope="col">
@@ -55,29 +55,9 @@ const isNumber = (name: string) => ['integer', 'number'].includes(fieldOf(name).
 </template>
 
 <style scoped>
-table {
-  border-collapse: separate;
-  border-spacing: 0;
-  font-size: 13px;
-  min-width: 100%;
-}
 th,
 td {
-  text-align: left;
-  padding: 0 10px;
-  height: 29px;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
-  white-space: nowrap;
   max-width: 240px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-thead th {
-  position: sticky;
-  top: 0;
-  background: rgb(var(--v-theme-surface-variant));
-  color: rgb(var(--v-theme-on-surface-variant));
-  z-index: 1;
 }
 thead button {
   font-weight: 620;

@@ -149,7 +149,7 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
       >Choose the station again to see all rows.</EmptyState
     >
     <div v-else ref="scroller" class="scroll fill" tabindex="0" aria-label="Effect sheet" @keydown.self="move">
-      <table>
+      <table class="data-grid">
         <thead>
           <tr>
             <th scope="col">row</th>
@@ -242,31 +242,6 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
 <style scoped>
 .sheet {
   height: 100%;
-}
-table {
-  border-collapse: separate;
-  border-spacing: 0;
-  font-size: 13px;
-  min-width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 0 10px;
-  height: 30px;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
-  white-space: nowrap;
-  max-width: 300px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-thead th {
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: rgb(var(--v-theme-surface-variant));
-  color: rgb(var(--v-theme-on-surface-variant));
-  font-weight: 620;
 }
 tbody th {
   position: sticky;

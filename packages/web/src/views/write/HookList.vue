@@ -42,7 +42,11 @@ const stateWord = (hook: HookInfo) =>
       <ol>
         <li v-for="(hook, index) in group.hooks" :key="hook.name">
           <div v-if="index === 0 || group.hooks[index - 1]!.moment !== hook.moment" class="moment quiet">{{ hook.moment }}</div>
-          <router-link :to="{ name: 'write', params: { hook: hook.name } }" :class="{ chosen: hook.name === chosen }">
+          <router-link
+            :to="{ name: 'write', params: { hook: hook.name } }"
+            class="choice"
+            :class="{ chosen: hook.name === chosen }"
+          >
             <span class="name">{{ hook.name }}</span>
             <span v-if="hooks.isNew(hook.name)" class="copper small">new</span>
             <span v-if="drafts.hasEdits(hook.file)" title="Changed and not saved" aria-label="changed">●</span>
@@ -87,17 +91,6 @@ a {
   flex-wrap: wrap;
   gap: 0 6px;
   padding: 3px 10px 3px 20px;
-  color: inherit;
-  text-decoration: none;
-  border-left: 3px solid transparent;
-}
-a:hover {
-  background: rgba(var(--v-theme-primary), 0.07);
-}
-a.chosen {
-  background: rgba(var(--v-theme-primary), 0.13);
-  border-left-color: rgb(var(--v-theme-primary));
-  font-weight: 620;
 }
 .name {
   overflow-wrap: anywhere;

@@ -10,7 +10,7 @@ const emit = defineEmits<{ choose: [row: RowOut, at: Place | null] }>()
 
 <template>
   <div class="scroll" tabindex="0" aria-label="Ripples">
-    <table>
+    <table class="data-grid">
       <thead>
         <tr>
           <th scope="col">record</th>
@@ -45,27 +45,6 @@ const emit = defineEmits<{ choose: [row: RowOut, at: Place | null] }>()
 </template>
 
 <style scoped>
-table {
-  border-collapse: separate;
-  border-spacing: 0;
-  font-size: 13px;
-  min-width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 0 10px;
-  height: 30px;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
-  white-space: nowrap;
-}
-thead th {
-  position: sticky;
-  top: 0;
-  background: rgb(var(--v-theme-surface-variant));
-  color: rgb(var(--v-theme-on-surface-variant));
-  font-weight: 620;
-}
 tr.here td {
   background: rgba(var(--v-theme-copper), 0.26);
 }
