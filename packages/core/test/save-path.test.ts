@@ -295,16 +295,16 @@ describe('effects and ripples', () => {
       tables,
       hooks: {
         push: hook(
-          `{ table: 'child', moment: 'after-save', each(row, _, { update }) { update('parent', row.now.parent, { total: row.now.qty, size: 'asked' }) } }`,
+          `{ table: 'child', moment: 'after-save', each(row, _, { update }) { update('parent', row.now.parent, { total: row.now.qty, size: 's' }) } }`,
         ),
-        size: hook(`{ table: 'parent', moment: 'before-save', on: ['update'], each(row) { row.now.size = 'own' } }`),
+        size: hook(`{ table: 'parent', moment: 'before-save', on: ['update'], each(row) { row.now.size = 'l' } }`),
       },
     })
     world.put('parent', { name: 'p' })
     const { rows } = world.run([{ table: 'child', values: { parent: 1, qty: 4 } }])
     expect(rows.find((row) => row.depth === 1)!.changes).toEqual([
       { field: 'total', from: null, to: 4, by: 'push', kind: 'ripple' },
-      { field: 'size', from: null, to: 'own', by: 'size', kind: 'hook' },
+      { field: 'size', from: null, to: 'l', by: 'size', kind: 'hook' },
     ])
   })
 
