@@ -21,7 +21,10 @@ function keyOf(node: ts.Node, names: RecordNames): string | null {
   const isKnown =
     ownField(found, names, 'any') !== null ||
     sideOf(found, names) !== null ||
-    (ts.isPropertyAccessExpression(found) && ['event', 'copiedFrom'].includes(found.name.text))
+    (ts.isPropertyAccessExpression(found) &&
+      ['event', 'copiedFrom'].includes(found.name.text) &&
+      ts.isIdentifier(found.expression) &&
+      names.rows.has(found.expression.text))
   return isKnown ? found.getText().replaceAll('!', '').replaceAll('?.', '.') : null
 }
 
@@ -180,14 +183,21 @@ export function findUnreached(
   names: RecordNames,
   tell: (branch: ts.Node, condition: ts.Expression, outcome: boolean) => void,
 ): void {
+  // A field that a function within sets may change whenever that is called: nothing is held to be known of it.
+  const within: ts.Node[] = []
+  walk(code, (node) => {
+    if (isFunction(node) || ts.isFunctionDeclaration(node)) within.push(node)
+  })
+  const lasting = (facts: Facts): Facts => within.reduce((left, fn) => forget(left, fn, names), facts)
+  const learn = (test: ts.Node, outcome: boolean): Facts => lasting(factsWhen(test, outcome, names))
   const branch = (condition: ts.Expression, facts: Facts, yes: ts.Node, no: ts.Node | undefined) => {
     const outcome = outcomeOf(condition, facts, names)
     look(condition, facts)
     if (outcome === false) tell(yes, condition, false)
-    else look(yes, and(facts, factsWhen(condition, true, names)))
+    else look(yes, and(facts, learn(condition, true)))
     if (!no) return
     if (outcome === true) tell(no, condition, true)
-    else look(no, and(facts, factsWhen(condition, false, names)))
+    else look(no, and(facts, learn(condition, false)))
   }
   const statements = (list: readonly ts.Statement[], facts: Facts) => {
     let known = facts
@@ -196,7 +206,7 @@ export function findUnreached(
       known = forget(known, statement, names)
       if (!ts.isIfStatement(statement)) continue
       const { expression, thenStatement, elseStatement } = statement
-      const kept = (outcome: boolean) => forget(factsWhen(expression, outcome, names), statement, names)
+      const kept = (outcome: boolean) => forget(learn(expression, outcome), statement, names)
       if (leaves(thenStatement)) known = and(known, kept(false))
       else if (elseStatement && leaves(elseStatement)) known = and(known, kept(true))
     }
@@ -207,9 +217,9 @@ export function findUnreached(
     if (joins(node, ts.SyntaxKind.AmpersandAmpersandToken)) return branch(node.left, facts, node.right, undefined)
     if (ts.isBlock(node)) return statements(node.statements, facts)
     // A loop's body comes after itself; a function may run after what follows it.
-    const again = ts.isIterationStatement(node, false) || isFunction(node)
-    const known = again ? forget(facts, isFunction(node) ? code : node, names) : facts
+    const again = isFunction(node) ? code : ts.isIterationStatement(node, false) ? node : null
+    const known = again ? forget(facts, again, names) : facts
     ts.forEachChild(node, (child) => look(child, known))
   }
-  look(code, start)
+  look(code, lasting(start))
 }

@@ -215,4 +215,14 @@ export const orderAndNever: Entry[] = [
     hooks: `{ table: 'lot', moment: 'before-save', only: row => row.now.species === null, load: ({ rows, store }) => store.byId('collection', rows.map(r => r.now.collection), ['species']), each(row, found) { if (row.now.collection !== null) row.now.species = found.get(row.now.collection)?.species ?? null } }`,
     finds: ['guard-freezes-copy'],
   },
+  {
+    what: 'a field that a function within may set is not known',
+    hooks: `{ table: 'lot', moment: 'before-save', each(row) { const fill = () => { row.now.bay = 'A1' }; if (row.now.bay === null) { fill(); if (row.now.bay !== null) row.now.alarm = 'none' } } }`,
+    finds: [],
+  },
+  {
+    what: 'the event of something that is not the row',
+    hooks: `{ table: 'lot', moment: 'before-save', on: ['create'], each(row) { let step = { event: 'a' }; if (step.event === 'a') { step = { event: 'b' }; if (step.event === 'b') row.now.alarm = 'watch' } } }`,
+    finds: [],
+  },
 ]
