@@ -22,9 +22,15 @@ const items = computed(() => [
       <span class="text"
         >{{ item.message }} <span class="quiet mono">{{ item.source }}</span></span
       >
-      <v-btn v-if="item.finding?.mend" size="x-small" variant="outlined" color="primary" @click="emit('mend', item.finding)">{{
-        item.finding.mend.title
-      }}</v-btn>
+      <v-btn
+        v-if="item.finding?.mend"
+        size="x-small"
+        density="default"
+        variant="outlined"
+        color="primary"
+        @click="emit('mend', item.finding)"
+        >{{ item.finding.mend.title }}</v-btn
+      >
     </li>
   </ul>
 </template>
