@@ -1,19 +1,19 @@
 import { resolve } from 'node:path'
-import { EngineHost, HookError, readFolder, type Drafts } from '@patient-hook/core'
+import type { Files } from '@patient-hook/contract'
+import { HookError, openWorkbench, readFolder, type TryEngines } from '@patient-hook/core'
 
-/** The files of the project folder that a command was given. */
-export function filesOf(folder: string): Drafts {
+/** The files of the project folder that a command was given. @throws HookError */
+export function filesOf(folder: string): Files {
   return Object.fromEntries(readFolder(resolve(folder)))
 }
 
-/** An engine with the project and a database in memory, holding the project's own data. */
-export async function withEngine<T>(folder: string, work: (host: EngineHost) => Promise<T>): Promise<T> {
-  const host = new EngineHost()
+/** Engines over the project's files; records are those of its data/. */
+export async function withWorkbench<T>(folder: string, work: (engines: TryEngines) => Promise<T>, size?: number): Promise<T> {
+  const engines = openWorkbench(filesOf(folder), {}, size)
   try {
-    await host.open(filesOf(folder), ':memory:')
-    return await work(host)
+    return await work(engines)
   } finally {
-    await host.close()
+    await engines.close()
   }
 }
 

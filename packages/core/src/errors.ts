@@ -1,3 +1,5 @@
+import type { ErrorPlace, ErrorReport as SharedReport } from '@patient-hook/contract'
+
 /**
  * Every error the product can give is a line in this table: a stable code, what happened, what to do.
  * docs/errors.md is made from it (scripts/make-docs.mjs), so a new error is documented by being added here.
@@ -11,7 +13,7 @@ export interface ErrorKind {
   status: number
 }
 
-const kind = (status: number, message: string, todo: string): ErrorKind => ({ status, message, todo })
+const kind = <const M extends string, const T extends string>(status: number, message: M, todo: T) => ({ status, message, todo })
 
 export const ERRORS = {
   'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
@@ -22,6 +24,11 @@ export const ERRORS = {
   'project/unknown-table': kind(400, 'There is no table {table}{hint}', 'Name a table of the project.'),
   'project/unknown-fixtures': kind(400, 'There is no fixture set {set}{hint}', 'Name a folder below fixtures/.'),
   'compile/syntax': kind(400, '{detail}', 'Mend the syntax at the line named.'),
+  'compile/too-deep': kind(
+    400,
+    'the code is nested deeper than {limit} levels',
+    'Take inner parts out into functions or constants of their own.',
+  ),
   'compile/import': kind(
     400,
     "'{module}' cannot be imported here: {detail}",
@@ -55,7 +62,11 @@ export const ERRORS = {
     '{detail}',
     'Write to row.now in a before-save hook; to change other records, or the record itself later, ask for effects in after-save.',
   ),
-  'hook/async': kind(422, '{part} returned a promise', 'Hooks are synchronous: take async and await away; reads come from load.'),
+  'hook/async': kind(
+    400,
+    '{what} cannot be used here: hooks, their modules and tests are synchronous',
+    'Take async, await and Promise away; what a hook needs is read in load, once for the whole batch.',
+  ),
   'hook/unavailable': kind(422, '{name} is not available inside a hook', '{instead}'),
   'hook/wrong-moment': kind(422, '{detail}', 'See docs/save-path.md for what each moment may do.'),
   'hook/bad-query': kind(422, '{detail}', 'Mend the call to store; docs/hooks.md lists its functions.'),
@@ -82,6 +93,11 @@ export const ERRORS = {
   ),
   'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),
   'check/bounds': kind(422, '{label} {detail}', 'Give a value within the bounds of the table.'),
+  'check/pattern-stopped': kind(
+    422,
+    'the pattern of {table}.{field} was tried for longer than {limit} ms and was stopped',
+    'The pattern backtracks without end: write it so that it can match a text in one way only, such as ^a+$ for ^(a+)+$.',
+  ),
   'check/unique': kind(422, '{label} {value} is taken by {other}', 'Give another value.'),
   'check/link': kind(422, '{label}: {target} has no record {value}', 'Choose an existing record, or leave the link empty.'),
   'check/linked': kind(
@@ -116,8 +132,17 @@ export const ERRORS = {
     'Close the other program, then save again. Nothing was kept.',
   ),
   'store/full': kind(507, 'the disk is full: {file} could not be written', 'Free some space, then save again. Nothing was kept.'),
-  'store/damaged': kind(500, 'the database {file} cannot be read: {detail}', 'Restore a copy, or start with a new database.'),
-  'store/failed': kind(500, 'the database said: {detail}', 'Nothing was kept. Report this with the message.'),
+  'store/readonly': kind(500, 'the database {file} cannot be written', 'Give this user the right to write the file and its folder.'),
+  'store/unopened': kind(500, 'the database {file} cannot be opened: {reason}', 'Look whether the folder is there and may be written.'),
+  'store/damaged': kind(500, 'the database {file} is damaged: {reason}', 'Restore a copy, or start with a new database.'),
+  'store/mismatch': kind(500, 'the database {file} is not what its project says: {reason}', 'Restore a copy of the file from before it was changed.'),
+  'store/newer': kind(
+    500,
+    'the database {file} was written by a newer version (its tables have number {number}, this version knows {newest})',
+    'Start it with the newer version.',
+  ),
+  'store/in-use': kind(409, 'the folder {folder} is being served already, by {who}', 'Use that server, or end it first; or name another folder with --data.'),
+  'store/failed': kind(500, 'the database said: {reason}', 'Nothing was kept. Report this with the message.'),
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
   'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
@@ -125,67 +150,100 @@ export const ERRORS = {
   'request/bad': kind(400, '{detail}', 'Mend the request.'),
   'request/not-found': kind(404, '{detail}', 'Check the address.'),
   'request/forbidden': kind(403, '{detail}', 'Open the address that ./start printed: it carries the access token.'),
-  'engine/stopped': kind(503, 'the engine stopped: {detail}', 'It has been started again; try once more.'),
+  'request/cancelled': kind(499, 'whoever asked for this has gone', 'Ask again.'),
+  'request/too-large': kind(413, 'the request is too large: {reason}', 'Send less at once: fewer rows, or shorter texts.'),
+  'request/bad-encoding': kind(415, 'the body cannot be read: {reason}', 'Send JSON in UTF-8, uncompressed or with gzip, deflate or br.'),
+  'job/unknown': kind(404, 'there is no job {job}', 'Look at the list of jobs; ended ones are kept for a while only.'),
+  'engine/stopped': kind(503, 'the engine stopped: {reason}', 'Another one goes on. Nothing of this call was kept: try once more.'),
+  'engine/stopped-after': kind(
+    503,
+    'the engine stopped after the save was kept',
+    'Do not send it again: it is there. Load the records to see them.',
+  ),
+  'engine/stopped-unknown': kind(
+    503,
+    'the engine stopped ({reason}), and it cannot be found out now whether the save was kept',
+    'Look at the records before you send it again.',
+  ),
+  'engine/closed': kind(503, 'the application is being closed', 'Start it again, then try once more.'),
+  'engine/failed': kind(500, 'something went wrong in Patient Hook itself: {reason}', 'Nothing was kept. Please report this with the message.'),
 } as const satisfies Record<string, ErrorKind>
 
 export type ErrorCode = keyof typeof ERRORS
 
-/** Where an error stands: any of these may be known. Rows count from 1, in the order they were given. */
-export interface ErrorPlace {
-  hook?: string
-  file?: string
-  line?: number
-  column?: number
-  table?: string
-  row?: number
-  id?: number | null
-  field?: string | null
-}
+export type { ErrorPlace } from '@patient-hook/contract'
 
 /** An error as plain data: crosses threads, HTTP and the command line unchanged. */
-export interface ErrorReport extends ErrorPlace {
+export interface ErrorReport extends Omit<SharedReport, 'code' | 'refusals' | 'others'> {
   code: ErrorCode
-  message: string
-  todo: string
   /** Every refused row, where the save was refused. */
   refusals?: ErrorReport[]
   /** Several errors of one kind, such as all that is wrong with a project folder. */
   others?: ErrorReport[]
 }
 
-export type ErrorDetails = Record<string, unknown>
+type Placeholders<T extends string> = T extends `${string}{${infer Name}}${infer Rest}`
+  ? (Name extends `${string} ${string}` ? never : Name) | Placeholders<Rest>
+  : never
+type PlaceName = keyof ErrorPlace
+/** What the texts of an error ask for, each by its name. */
+type Asked<C extends ErrorCode> = Placeholders<(typeof ERRORS)[C]['message'] | (typeof ERRORS)[C]['todo']>
+export type ErrorDetails<C extends ErrorCode = ErrorCode> = { [N in Asked<C>]: string | number | boolean | null | undefined } & Partial<
+  Pick<ErrorPlace, PlaceName>
+>
 
-function fill(template: string, details: ErrorDetails): string {
+function fill(template: string, details: Record<string, unknown>): string {
   return template.replace(/\{(\w+)\}/g, (_, name: string) => {
     const value = details[name]
     return value === undefined || value === null ? '' : String(value)
   })
 }
 
+const PLACE: readonly PlaceName[] = ['hook', 'file', 'line', 'column', 'table', 'row', 'id', 'field']
+
 /** Makes the plain data of an error: the message of the table, filled with the details, and its place. */
-export function report(code: ErrorCode, details: ErrorDetails & ErrorPlace = {}): ErrorReport {
-  const made: ErrorReport = { code, message: fill(ERRORS[code].message, details), todo: fill(ERRORS[code].todo, details) }
-  for (const key of ['hook', 'file', 'line', 'column', 'table', 'row', 'id', 'field'] as const) {
-    if (details[key] !== undefined) Object.assign(made, { [key]: details[key] })
-  }
+export const report = (...[code, details]: CodeAndDetails): ErrorReport => makeReport(code, details ?? {})
+
+function makeReport(code: ErrorCode, given: Record<string, unknown>): ErrorReport {
+  const made: ErrorReport = { code, message: fill(ERRORS[code].message, given), todo: fill(ERRORS[code].todo, given) }
+  for (const key of PLACE) if (given[key] !== undefined) Object.assign(made, { [key]: given[key] })
   return made
+}
+
+type Details<C extends ErrorCode> = [Asked<C>] extends [never] ? [details?: ErrorDetails<C>] : [details: ErrorDetails<C>]
+/** A code with what its texts ask for. */
+type CodeAndDetails = { [C in ErrorCode]: [code: C, ...Details<C>] }[ErrorCode]
+
+/** Hook code may catch an error and keep it: nothing of it can be changed. */
+function frozen(made: ErrorReport): ErrorReport {
+  for (const more of [made.refusals, made.others]) more?.forEach(frozen)
+  return Object.freeze(made)
 }
 
 /** The one error class of the product; `report` is what is shown or sent. */
 export class HookError extends Error {
-  readonly report: ErrorReport
+  declare readonly report: ErrorReport
+  readonly #genuine = true
 
-  constructor(codeOrReport: ErrorCode | ErrorReport, details: ErrorDetails & ErrorPlace = {}) {
-    const made = typeof codeOrReport === 'string' ? report(codeOrReport, details) : codeOrReport
+  constructor(...[codeOrReport, details]: [report: ErrorReport] | CodeAndDetails) {
+    const made = typeof codeOrReport === 'string' ? makeReport(codeOrReport, details ?? {}) : { ...codeOrReport }
     super(made.message)
-    this.name = 'HookError'
-    this.report = made
+    Object.defineProperty(this, 'name', { value: 'HookError' })
+    Object.defineProperty(this, 'report', { value: frozen(made), enumerable: true })
   }
 
   get code(): ErrorCode {
     return this.report.code
   }
+
+  /** Made by us, and not by somebody who found out how one looks; runs no code of the value. */
+  static is(value: unknown): value is HookError {
+    return value !== null && typeof value === 'object' && #genuine in value && value.#genuine
+  }
 }
+// Whoever catches one finds no way to make another, nor to change what all have in common.
+Object.defineProperty(HookError.prototype, 'constructor', { value: undefined })
+Object.freeze(HookError.prototype)
 
 /** One line for people: place, then message. */
 export function describe(error: ErrorReport): string {

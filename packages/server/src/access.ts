@@ -7,7 +7,8 @@ import { HookError } from '@patient-hook/core'
  * cookie. Host and Origin are checked, so that no other page in the browser can use it.
  */
 
-const COOKIE = 'patient_hook_access'
+/** A name for each port, since a browser keeps cookies by host only: two servers would take each other's away. */
+const cookieName = (port: number): string => `patient_hook_access_${port}`
 
 export const makeToken = (): string => randomBytes(24).toString('base64url')
 
@@ -16,10 +17,10 @@ function same(given: string | undefined, token: string): boolean {
   return a.length === b.length && timingSafeEqual(a, b)
 }
 
-function cookieOf(request: Request): string | undefined {
+function cookieOf(request: Request, wanted: string): string | undefined {
   for (const part of (request.headers.cookie ?? '').split(';')) {
     const [name, value] = part.trim().split('=')
-    if (name === COOKIE) return value
+    if (name === wanted) return value
   }
   return undefined
 }
@@ -31,27 +32,27 @@ export function checkOrigin(port: () => number) {
   return (request: Request, _: Response, next: NextFunction): void => {
     const hosts = [`127.0.0.1:${port()}`, `localhost:${port()}`]
     if (!hosts.includes(request.headers.host ?? ''))
-      throw forbidden(`This server does not answer for the host ${request.headers.host ?? '(none)'}`)
+      throw forbidden(`This server does not answer for the host ${(request.headers.host ?? '(none)').slice(0, 100)}`)
     const { origin } = request.headers
     if (origin !== undefined && !hosts.some((host) => origin === `http://${host}`))
-      throw forbidden(`Requests from ${origin} are not taken`)
+      throw forbidden(`Requests from ${origin.slice(0, 100)} are not taken`)
     next()
   }
 }
 
 /** `/enter?token=…` sets the cookie; everything below /api needs it. */
-export function enter(token: string) {
+export function enter(token: string, port: () => number) {
   return (request: Request, response: Response): void => {
     if (!same(typeof request.query['token'] === 'string' ? request.query['token'] : undefined, token))
       throw forbidden('The token in this address is not the one of this server')
-    response.cookie(COOKIE, token, { httpOnly: true, sameSite: 'strict', path: '/' })
+    response.cookie(cookieName(port()), token, { httpOnly: true, sameSite: 'strict', path: '/' })
     response.redirect(303, '/')
   }
 }
 
-export function needAccess(token: string) {
+export function needAccess(token: string, port: () => number) {
   return (request: Request, _: Response, next: NextFunction): void => {
-    if (!same(cookieOf(request), token)) throw forbidden('This browser has not been let in yet')
+    if (!same(cookieOf(request, cookieName(port())), token)) throw forbidden('This browser has not been let in yet')
     next()
   }
 }

@@ -1,25 +1,39 @@
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
-import { ERRORS, HookError, report, type EngineHost } from '@patient-hook/core'
+import { openApi } from '@patient-hook/contract'
+import { HookError, type Application } from '@patient-hook/core'
 import { checkOrigin, enter, needAccess } from './access.js'
+import { jsonBodies } from './bodies.js'
+import { answerFailures } from './failures.js'
+import { jobRoutes } from './routes/jobs.js'
 import { modelRoutes } from './routes/model.js'
 import { projectRoutes } from './routes/project.js'
+import { recordRoutes } from './routes/records.js'
 import { saveRoutes } from './routes/saves.js'
+import type { ServeOptions } from './serve.js'
 import type { Delivery } from './services/delivery.js'
+import type { Jobs } from './services/jobs.js'
 
-export interface AppOptions {
-  engine: EngineHost
+export interface AppOptions extends ServeOptions {
+  application: Application
   delivery: Delivery
+  jobs: Jobs
   token: string
   port: () => number
+  /** The application's folder. */
+  folder: string
   /** The built interface. */
   webFolder: string
   log: Logger
 }
 
+export const VERSION = '0.1.0'
+
 export function makeApp(options: AppOptions): Express {
+  const { application, delivery, jobs, port, token } = options
   const app = express()
   app.disable('x-powered-by')
   app.use(
@@ -36,38 +50,26 @@ export function makeApp(options: AppOptions): Express {
       strictTransportSecurity: false,
     }),
   )
-  app.use(checkOrigin(options.port))
-  app.get('/enter', enter(options.token))
+  app.use(checkOrigin(port))
+  app.get('/enter', enter(token, port))
+  app.use('/api', needAccess(token, port), ...jsonBodies())
+  app.get('/api/openapi.json', (_, response) => void response.json(openApi(VERSION)))
   app.use(
     '/api',
-    needAccess(options.token),
-    express.json({ limit: '20mb' }),
-    projectRoutes(options.engine),
-    modelRoutes(options.engine),
-    saveRoutes(options.engine, options.delivery),
+    projectRoutes(application, options),
+    modelRoutes(application, options),
+    saveRoutes(application, delivery, options),
+    recordRoutes(application, options),
+    jobRoutes(application, jobs, options),
   )
   app.use('/api', (request) => {
-    throw new HookError('request/not-found', { detail: `There is nothing at ${request.method} /api${request.path}` })
+    throw new HookError('request/not-found', { detail: `There is nothing at ${request.method} /api${request.path.slice(0, 200)}` })
   })
-  app.use(express.static(options.webFolder, { index: false, maxAge: '1h' }))
-  app.get('/{*path}', needAccess(options.token), (_, response) => {
-    response.set('Cache-Control', 'no-store').sendFile(join(options.webFolder, 'index.html'))
+  app.use(express.static(options.webFolder, { index: false, maxAge: '1h', acceptRanges: false }))
+  app.get('/{*path}', needAccess(token, port), (_, response) => {
+    // Read anew each time, so that a rebuilt interface is served without a new start.
+    response.set('Cache-Control', 'no-store').type('html').send(readFileSync(join(options.webFolder, 'index.html'), 'utf8'))
   })
-  app.use((error: unknown, request: Request, response: Response, _next: NextFunction) => {
-    const made = toReport(error)
-    const { status } = ERRORS[made.code]
-    if (status >= 500) options.log.error({ error: made, url: request.url }, 'request failed')
-    if (request.path.startsWith('/api')) response.status(status).json({ error: made })
-    else response.status(status).type('text').send(`${made.message}\n${made.todo}\n`)
-  })
+  app.use(answerFailures(options.log, options.folder))
   return app
-}
-
-function toReport(error: unknown) {
-  if (error instanceof HookError) return error.report
-  const { type, message } = error as { type?: string; message?: string }
-  if (type === 'entity.parse.failed') return report('request/bad', { detail: `the body is not JSON: ${message}` })
-  if (type === 'entity.too.large')
-    return report('request/bad', { detail: 'the body is larger than 20 MB: send fewer rows at once' })
-  return report('engine/stopped', { detail: message ?? String(error) })
 }

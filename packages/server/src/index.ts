@@ -1,17 +1,19 @@
-import { existsSync, mkdirSync, rmSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
-import { EngineHost, type Drafts } from '@patient-hook/core'
+import type { Files } from '@patient-hook/contract'
+import { lockFolder, openApplication, type Application, type EngineLimits } from '@patient-hook/core'
 import { makeToken } from './access.js'
 import { makeApp } from './app.js'
+import { prepareFolder } from './folder.js'
 import { Delivery } from './services/delivery.js'
+import { Jobs } from './services/jobs.js'
 import { PostRoom, type MessageService } from './services/post-room.js'
 
 export interface ServerOptions {
-  /** The project's files, read only when the database is new. */
-  files: () => Drafts
+  /** The project's files, asked for only when the database has none. */
+  files: () => Files
   dataFolder: string
   /** Wanted port; the next free one is taken when it is in use. 0: any. */
   port: number
@@ -20,6 +22,9 @@ export interface ServerOptions {
   token?: string
   /** Where messages go; default: the post room that ships with the product. */
   service?: MessageService
+  limits?: Partial<EngineLimits>
+  /** Answers are held against the contract before they go out: for tests. */
+  checkAnswers?: boolean
 }
 export type { MessageService } from './services/post-room.js'
 export interface RunningServer {
@@ -27,41 +32,55 @@ export interface RunningServer {
   url: string
   port: number
   database: string
-  engine: EngineHost
+  application: Application
   close(): Promise<void>
 }
 
 const WEB = join(dirname(fileURLToPath(import.meta.url)), '../../web/dist')
 
+/** @throws HookError where the folder is served already, or its database or the files cannot be used; nothing is left running then */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const folder = resolve(options.dataFolder)
-  const database = join(folder, 'vault.db')
-  mkdirSync(folder, { recursive: true })
-  if (options.fresh) for (const ending of ['', '-wal', '-shm']) rmSync(database + ending, { force: true })
-  const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' })
-  const engine = new EngineHost()
-  await engine.open(existsSync(database) ? {} : options.files(), database)
-  const delivery = new Delivery(engine, options.service ?? new PostRoom(join(folder, 'post-room.jsonl')), log)
-  const token = options.token ?? makeToken()
-  let port = options.port
-  const server = createServer(makeApp({ engine, delivery, token, port: () => port, webFolder: WEB, log }))
-  port = await listen(server, options.port)
-  // What an earlier run had committed and not delivered goes out now.
-  delivery.wake()
-  return {
-    url: `http://127.0.0.1:${port}/enter?token=${token}`,
-    port,
-    database,
-    engine,
-    close: async () => {
-      await new Promise((done) => {
-        server.close(done)
-        server.closeAllConnections()
-      })
-      await delivery.rest()
-      await engine.close()
-    },
+  const lock = lockFolder(folder)
+  const undo: (() => Promise<void> | void)[] = [() => lock.release()]
+  try {
+    const { database, postRoom } = prepareFolder(folder, options.fresh)
+    const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' })
+    const service = options.service ?? new PostRoom(postRoom)
+    const application = await openApplication(database, options.files, options.limits)
+    undo.push(() => application.close())
+    const delivery = new Delivery(application.live, service, log)
+    const jobs = new Jobs()
+    const token = options.token ?? makeToken()
+    let port = options.port
+    const { checkAnswers } = options
+    const app = makeApp({ application, delivery, jobs, token, port: () => port, folder, webFolder: WEB, log, checkAnswers })
+    const server = createServer(app)
+    port = await listen(server, options.port)
+    lock.tell(`http://127.0.0.1:${port}`)
+    // What an earlier run had committed and not delivered goes out now.
+    delivery.wake()
+    undo.push(async () => {
+      const closed = new Promise((done) => server.close(done))
+      const stopped = jobs.close()
+      server.closeAllConnections()
+      await Promise.all([closed, stopped, delivery.rest()])
+    })
+    return {
+      url: `http://127.0.0.1:${port}/enter?token=${token}`,
+      port,
+      database,
+      application,
+      close: () => undoAll(undo),
+    }
+  } catch (error) {
+    await undoAll(undo)
+    throw error
   }
+}
+
+async function undoAll(steps: (() => Promise<void> | void)[]): Promise<void> {
+  for (const step of steps.splice(0).reverse()) await step()
 }
 
 /** Listens on 127.0.0.1; where the port is taken, on any free one. */

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { OutboxMessage } from '@patient-hook/core'
+import type { OutboxMessage } from '@patient-hook/contract'
 import { startServer } from '@patient-hook/server'
 import { expect, test } from 'vitest'
 import { filesOf, hook, text } from '../../core/test/world.js'
@@ -31,7 +31,7 @@ test('messages go out after the commit, in order, again when the service failed;
   }
   const options = { files, dataFolder: folder, port: 0, fresh: false, service }
   const server = await startServer(options)
-  const save = (name: string) => server.engine.call('save', [{ table: 'item', values: { name } }], {})
+  const save = (name: string) => server.application.live.save([{ table: 'item', values: { name } }])
   const three = new Promise<void>((done) => (arrived = () => got.length === 3 && done()))
   await save('a')
   await save('no')
@@ -54,7 +54,7 @@ test('messages go out after the commit, in order, again when the service failed;
   await server.close()
   // Nothing is left for the next start.
   const next = await startServer(options)
-  const { messages } = await next.engine.call('outbox', 0, 10)
+  const { messages } = await next.application.reader.read('outbox', 0, 10)
   expect(messages.map((each) => each.delivered !== null)).toEqual([true, true, true, true])
   expect(messages.at(-1)!.tries).toBe(3)
   await next.close()

@@ -1,4 +1,4 @@
-import type { ErrorReport, HookInfo, LineTrace, RowOut, VerdictGroup } from '@patient-hook/core'
+import type { ErrorReport, HookInfo, LineTrace, RowOut, VerdictGroup } from '@patient-hook/contract'
 import { describe, expect, test } from 'vitest'
 import { cellAfter } from '../src/lib/cell-keys'
 import { lineValues } from '../src/lib/line-values'

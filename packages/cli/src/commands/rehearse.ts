@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs'
 import type { Command } from 'commander'
-import { describe, HookError, type InputRow, type SaveOutcome } from '@patient-hook/core'
+import type { InputRow } from '@patient-hook/contract'
+import { describe, HookError, type SaveOutcome } from '@patient-hook/core'
 import { errorText, EXIT, print, printJson } from '../output.js'
-import { usage, withEngine } from '../project.js'
+import { usage, withWorkbench } from '../project.js'
 
 interface Options {
   fixtures?: string
@@ -29,7 +30,11 @@ export function addRehearse(program: Command): void {
     .action(async (folder: string, options: Options) => {
       const rows = readRows(options.save)
       const { fixtures, user, clock, partial } = options
-      const outcome = await withEngine(folder, (host) => host.call('rehearse', { fixtures }, rows, { user, clock, partial }))
+      const outcome = await withWorkbench(
+        folder,
+        (engines) => engines.call('rehearse', [{ fixtures }, rows, { user, clock, partial }]),
+        1,
+      )
       if (options.json) printJson(forPrograms(outcome))
       else printForPeople(outcome)
       process.exitCode = outcome.error ? EXIT.notWell : EXIT.well

@@ -1,6 +1,6 @@
 import type { Command } from 'commander'
 import { startServer } from '@patient-hook/server'
-import { filesOf } from '../project.js'
+import { filesOf, usage } from '../project.js'
 import { print } from '../output.js'
 
 export function addServe(program: Command): void {
@@ -15,7 +15,7 @@ export function addServe(program: Command): void {
       const server = await startServer({
         files: () => filesOf(folder),
         dataFolder: options.data,
-        port: Number(options.port),
+        port: portOf(options.port),
         fresh: options.fresh === true,
       })
       print(`The records are in ${server.database}`)
@@ -24,4 +24,10 @@ export function addServe(program: Command): void {
       process.on('SIGINT', stop)
       process.on('SIGTERM', stop)
     })
+}
+
+function portOf(text: string): number {
+  const port = Number(text)
+  if (!/^\d+$/.test(text) || port > 65_535) throw usage(`--port takes a number from 0 to 65535, but got ${JSON.stringify(text)}`)
+  return port
 }

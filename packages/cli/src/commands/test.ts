@@ -1,7 +1,7 @@
 import type { Command } from 'commander'
-import { describe, type TestResult } from '@patient-hook/core'
+import { describe, runTests, type TestResult } from '@patient-hook/core'
 import { EXIT, print, printJson } from '../output.js'
-import { withEngine } from '../project.js'
+import { withWorkbench } from '../project.js'
 
 export function addTest(program: Command): void {
   program
@@ -11,14 +11,12 @@ export function addTest(program: Command): void {
     .option('--plugin <name>', 'only the tests of this plugin')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: { plugin?: string; json?: boolean }) => {
-      const results = await withEngine(folder, async (host) => {
-        const { plugins } = await host.call('info')
-        const only =
-          options.plugin === undefined
-            ? undefined
-            : plugins.filter((plugin) => plugin.name === options.plugin).flatMap((plugin) => plugin.tests)
-        return host.runTests(undefined, only, options.json ? () => {} : (result) => print(lineFor(result)))
-      })
+      const results = await withWorkbench(folder, (engines) =>
+        runTests(engines, {
+          plugin: options.plugin,
+          onResult: options.json ? () => {} : (result) => print(lineFor(result)),
+        }),
+      )
       const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
       const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
       if (options.json) printJson({ ...counts, tests: results })

@@ -1,36 +1,23 @@
+import type { ModelEdit, ModelPlan, Step } from '@patient-hook/contract'
 import { describe, HookError } from '../errors.js'
-import { recordsFrom } from '../formats/infer-table.js'
-import { rewriteRecords, type FieldChanges } from '../formats/rewrite-records.js'
+import { recordsFrom } from '../model/infer-table.js'
+import { rewriteRecords, type FieldChanges } from '../model/rewrite-records.js'
 import { checkTypes, isCode } from '../language/check.js'
 import type { Diagnostic } from '../language/service.js'
 import { renameFieldInCode } from '../language/rename-field.js'
 import { declarations } from '../model/declarations.js'
 import { parseProject } from '../model/project.js'
-import { renamesOf, tableText, type TableEdit } from '../model/table-edit.js'
+import { renamesOf, tableText } from '../model/table-edit.js'
 import { parseTable } from '../model/table-file.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
 import { trySave } from '../save/save.js'
 import type { Store } from '../store/database.js'
-import { applyChange, planChange, type Step, type TableChange } from '../store/migrate.js'
+import { applyChange, planChange, type TableChange } from '../store/table-change.js'
 import type { Runtime } from './runtime.js'
 
 /** A change of the model, with everything that hangs on it: records, fixtures, code. Planned, shown, then done whole or not at all. */
 
-export interface ModelEdit {
-  /** The table's name; with `edit` null the table goes. */
-  table: string
-  edit: TableEdit | null
-  /** By field: the value of records that have none. */
-  fills?: Record<string, Value>
-  /** For a new table: the records it begins with. */
-  records?: { file: string; text: string; columns: { header: string; field: string | null }[] }
-}
-
-export interface ModelPlan {
-  steps: Step[]
-  /** Files that change along. */
-  files: string[]
-}
+export type { ModelEdit, ModelPlan } from '@patient-hook/contract'
 
 interface Made {
   change: TableChange

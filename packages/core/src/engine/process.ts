@@ -1,40 +1,82 @@
-import { HookError, report } from '../errors.js'
-import type { Call, HostOptions, Message } from './protocol.js'
-import { ThreadHost } from './thread-host.js'
+import { Worker } from 'node:worker_threads'
+import { report, type ErrorReport } from '../errors.js'
+import { CELL, CELLS, type Numbered } from '../watch.js'
+import type { EngineLimits, FromEngine, FromThread, ToEngine } from './protocol.js'
+import { Watchdog } from './watchdog.js'
 
 /**
- * The engine's process. A few ways to use up memory end the whole process and cannot be caught in a thread (an array of
- * 10^9 that is filled, say), so the engine has a process of its own, which tells every now and then what it is at.
+ * An engine's process. Its thread owns a database and runs hooks; this one only watches: what hangs, or needs more memory than it
+ * may, is answered with an error that names it, and ends with the whole process, since some native calls never look up. SQLite rolls
+ * an open transaction back. A spare process takes over.
  */
 
-const send = (message: Message): void => {
-  if (process.connected) process.send!(message)
-}
-const options = JSON.parse(process.argv[2] ?? '{}') as Required<HostOptions>
-const host = new ThreadHost(options, (event, data) => send({ event, data }))
-let going = 0
-let beat: NodeJS.Timeout | null = null
+/** How often the thread is looked at, and for how long a call that was cancelled may go on, in milliseconds. */
+const LOOK = 100
+const GRACE = 250
 
-process.on('message', (call: Call) => {
-  going++
-  beat ??= setInterval(() => send({ event: 'at-work', data: host.atWork('budget/memory', { limit: options.memoryMb }) }), 100)
-  const answer =
-    call.method === 'open'
-      ? host.open(...(call.values as Parameters<ThreadHost['open']>)).then((info) => JSON.stringify(info))
-      : host.callText(call.method, ...(call.values as never))
-  void answer
-    .then(
-      (json) => send({ id: call.id, json }),
-      (error: unknown) =>
-        send({
-          id: call.id,
-          error: error instanceof HookError ? error.report : report('engine/stopped', { detail: String(error) }),
-        }),
-    )
-    .finally(() => {
-      if (--going > 0 || !beat) return
-      clearInterval(beat)
-      beat = null
-    })
+const limits = JSON.parse(process.argv[2]!) as EngineLimits
+const cells = new Int32Array(new SharedArrayBuffer(CELLS * 4))
+const watchdog = new Watchdog(cells, limits)
+let call: number | null = null
+let looking: NodeJS.Timeout | null = null
+let told = ''
+
+const send = (message: FromEngine, sent?: () => void): void => {
+  if (!process.connected) sent?.()
+  else if (sent) process.send!(message, () => sent())
+  else process.send!(message)
+}
+
+/** Answers the call at work, if any, and ends. */
+function die(error: ErrorReport): void {
+  const end = () => process.kill(process.pid, 'SIGKILL')
+  if (looking) clearInterval(looking)
+  if (call === null) end()
+  else send({ id: call, error, dying: true }, end)
+}
+
+const worker = new Worker(new URL('./worker.js', import.meta.url), {
+  workerData: { cells },
+  resourceLimits: { maxOldGenerationSizeMb: limits.memoryMb },
+})
+worker.on('message', (message: FromThread) => {
+  if ('named' in message) return watchdog.named(message.named.kind as Numbered, message.named.number, message.named.name)
+  if ('id' in message && !('event' in message)) {
+    call = null
+    if (looking) clearInterval(looking)
+    looking = null
+  }
+  send(message)
+})
+worker.on('error', (error: Error & { code?: string }) =>
+  die(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? watchdog.memory() : report('engine/stopped', { reason: error.message })),
+)
+worker.on('exit', () => die(report('engine/stopped', { reason: 'its thread ended' })))
+
+function look(): void {
+  const error = watchdog.look(performance.now())
+  if (error) return die(error)
+  // For an end that nobody can catch: an array that is too large to be made aborts the whole process.
+  if (cells[CELL.hook] === 0) return
+  const atWork = watchdog.memory()
+  const text = JSON.stringify(atWork)
+  if (text === told) return
+  told = text
+  send({ atWork })
+}
+
+process.on('message', (message: ToEngine) => {
+  if ('cancel' in message) {
+    if (message.cancel !== call) return
+    cells[CELL.cancel] = 1
+    setTimeout(() => {
+      if (call === message.cancel) die(report('request/cancelled'))
+    }, GRACE)
+    return
+  }
+  call = message.id
+  watchdog.begin(performance.now())
+  looking ??= setInterval(look, LOOK)
+  worker.postMessage(message)
 })
 process.on('disconnect', () => process.exit(0))

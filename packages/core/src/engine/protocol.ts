@@ -1,37 +1,33 @@
-import type { ErrorReport, HookError } from '../errors.js'
-import type { Engine, EngineMethod } from './engine.js'
+import type { ErrorReport } from '../errors.js'
 
-/** What crosses threads and processes: calls of the engine's methods, their answers, and events on the way. */
+/** What crosses threads and processes: calls of the engine, their answers, and events on the way. */
 
-export interface HostOptions {
+export interface EngineLimits {
   /** One call within hook code may take so long without a sign of life, in milliseconds. */
-  stallMs?: number
-  /** Memory of the worker's JavaScript, in megabytes. */
-  memoryMb?: number
+  stallMs: number
+  /** Memory of the engine's JavaScript, in megabytes. */
+  memoryMb: number
 }
+export const DEFAULT_LIMITS: EngineLimits = { stallMs: 3000, memoryMb: 768 }
 
-export type Result<M extends EngineMethod> = Engine[M] extends (...values: never[]) => infer R ? R : never
-export type Values<M extends EngineMethod> = Engine[M] extends (...values: infer V) => unknown ? V : never
+/** To the engine's process. */
+export type ToEngine = { id: number; call: string; values: unknown[] } | { cancel: number }
 
-export interface Call {
-  id: number
-  method: EngineMethod
-  values: unknown[]
-}
-/** An answer to a call (with `id`), or an event. */
-export interface Message {
-  id?: number
+/** From the engine's process. */
+export type FromEngine =
   /** The value as JSON: it goes through a thread and a process, and a text is handed on at no cost. */
-  json?: string
-  error?: ErrorReport
-  event?: string
-  data?: unknown
-}
-export interface Pending {
-  /** @param json undefined where the method gives nothing back */
-  resolve: (json: string | undefined) => void
-  reject: (error: HookError) => void
-}
+  | { id: number; json: string | undefined }
+  | { id: number; error: ErrorReport; dying?: boolean }
+  | { id: number; event: string; data: unknown }
+  /** What is at work, for an end that nobody can catch. */
+  | { atWork: ErrorReport }
+  | { ready: true }
+
+/** From the engine's thread to the thread that watches it. */
+export type FromThread =
+  | Extract<FromEngine, { id: number }>
+  | { named: { kind: string; number: number; name: string } }
+  | { ready: true }
 
 /**
  * For the engine's process. V8 puts objects of kinds that lived long once (a bulk input, say) among the old ones from the
@@ -39,3 +35,6 @@ export interface Pending {
  * time collecting and 100 MB less at 100,000 rows without it.
  */
 export const ENGINE_FLAGS: readonly string[] = ['--no-allocation-site-pretenuring']
+
+/** Dates and sorting are the same on every machine: the engines run in UTC and in one locale. */
+export const ENGINE_ENVIRONMENT = { TZ: 'UTC', LC_ALL: 'en_US.UTF-8', LANG: 'en_US.UTF-8', LANGUAGE: 'en' } as const

@@ -1,12 +1,13 @@
+import { HookError } from '../errors.js'
 import { parseProject } from '../model/project.js'
 import type { Project } from '../model/types.js'
 import type { CollectedTest } from '../prove/collect.js'
 import { testModule } from '../prove/run-tests.js'
 import { Spending } from '../save/budget.js'
-import { CELL, CELLS, type Meter } from '../sandbox/meter.js'
+import { defineHook, Program } from '../save/program.js'
+import type { Meter } from '../sandbox/meter.js'
 import type { Probe } from '../sandbox/probe.js'
 import { Sandbox } from '../sandbox/sandbox.js'
-import { defineHook, Program } from '../save/program.js'
 
 /** A project made ready to run: parsed, its hooks loaded in a sandbox and put in order. */
 export interface Runtime {
@@ -26,16 +27,20 @@ export class ProbeSwitch implements Probe {
   value = <T>(place: number, name: string, value: T): T => this.listener?.value(place, name, value) ?? value
 }
 
-/**
- * @param options `project`: of these files, when it is known already; `recorded`: code is probed; `like`: a runtime of
- *   which unchanged modules are taken over, recorded or not as that one is
- * @throws HookError with everything that is wrong with the project's files or hooks
- */
-export function makeRuntime(
-  files: ReadonlyMap<string, string>,
-  options: { cells?: Int32Array; project?: Project; recorded?: boolean; like?: Runtime } = {},
-): Runtime {
-  const { cells, project: known, like } = options
+export interface RuntimeOptions {
+  /** Of these files, when it is known already. */
+  project?: Project
+  /** Code is probed. */
+  recorded?: boolean
+  /** A runtime of which unchanged modules are taken over, recorded or not as that one is. */
+  like?: Runtime
+  /** Every module is compiled, also those that no hook imports. */
+  complete?: boolean
+}
+
+/** @throws HookError with everything that is wrong with the project's files or hooks */
+export function makeRuntime(files: ReadonlyMap<string, string>, options: RuntimeOptions = {}): Runtime {
+  const { project: known, like } = options
   const project = known ?? parseProject(files)
   const meter: Meter = like?.sandbox.meter ?? { n: 0, m: Number.MAX_SAFE_INTEGER, stop: () => false }
   const collected: Runtime['collected'] = like?.collected ?? { tests: [], lineOf: () => undefined }
@@ -43,24 +48,31 @@ export function makeRuntime(
   const sandbox = new Sandbox({
     ...(probe ? { probe } : {}),
     read: (file) => files.get(file),
-    builtins: { 'patient-hook': { defineHook }, 'patient-hook/test': testModule(collected) },
+    builtins: { 'patient-hook': Object.freeze({ defineHook }), 'patient-hook/test': testModule(collected) },
     meter,
-    cells: like?.sandbox.cells ?? cells ?? new Int32Array(CELLS),
     ...(like ? { like: like.sandbox } : {}),
   })
   // Modules run while they are loaded: that is metered like a save.
-  const spending = new Spending(
-    project,
-    1,
-    meter,
-    () => ({ chain: '' }),
-    () => {
-      sandbox.cells[CELL.pulse] = (sandbox.cells[CELL.pulse]! + 1) | 0
-    },
-  )
+  const spending = new Spending(project, 1, meter, () => ({ chain: '' }))
   try {
-    return { project, sandbox, program: new Program(project, sandbox), collected, probe }
+    const program = new Program(project, sandbox)
+    if (options.complete) compileAll(project, sandbox)
+    return { project, sandbox, program, collected, probe }
   } finally {
     spending.close()
   }
+}
+
+/** Code that no hook imports runs later, in a test: that it can be compiled is known now. */
+function compileAll(project: Project, sandbox: Sandbox): void {
+  const problems: HookError[] = []
+  for (const plugin of project.plugins.values())
+    for (const file of [...plugin.lib, ...plugin.tests])
+      try {
+        sandbox.compile(file)
+      } catch (error) {
+        if (!(error instanceof HookError)) throw error
+        problems.push(error)
+      }
+  if (problems.length > 0) throw new HookError({ ...problems[0]!.report, others: problems.slice(1).map((each) => each.report) })
 }

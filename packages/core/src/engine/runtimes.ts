@@ -1,6 +1,6 @@
 import { HookError } from '../errors.js'
 import { parseProject } from '../model/project.js'
-import type { Drafts } from './engine.js'
+import type { Project } from '../model/types.js'
 import { makeRuntime, type Runtime } from './runtime.js'
 
 /**
@@ -8,58 +8,53 @@ import { makeRuntime, type Runtime } from './runtime.js'
  * an editor. Typing makes a new runtime only when a text has changed since.
  */
 export class Runtimes {
-  #files: ReadonlyMap<string, string> = new Map()
   #saved: Runtime | null = null
   /** By whether code is recorded. */
   readonly #drafted = new Map<boolean, { key: string; runtime: Runtime }>()
 
-  constructor(
-    private readonly cells: Int32Array | undefined,
-    private readonly tell: (event: string, data: unknown) => void,
-  ) {}
-
   get files(): ReadonlyMap<string, string> {
-    return this.#files
+    return this.#saved?.project.files ?? new Map()
   }
 
   get saved(): Runtime {
-    if (!this.#saved) throw new HookError('engine/stopped', { detail: 'no project is open' })
+    if (!this.#saved) throw new HookError('engine/failed', { reason: 'no project is open' })
     return this.#saved
   }
 
-  /** A runtime of these files, to be kept by `use` once everything else about them is right. @throws HookError */
-  make(files: ReadonlyMap<string, string>): Runtime {
-    return this.#make(files, false)
+  /** The project as it was read last, to read less of the next. */
+  get known(): Project | undefined {
+    return this.#saved?.project
+  }
+
+  parse(files: ReadonlyMap<string, string>): Project {
+    return parseProject(files, this.known)
+  }
+
+  /**
+   * A runtime of these files, to be kept by `use` once everything else about them is right.
+   * @param options `complete`: every module is compiled, also those that no hook imports
+   * @throws HookError with everything that is wrong
+   */
+  make(files: ReadonlyMap<string, string>, options: { complete?: boolean } = {}): Runtime {
+    return makeRuntime(files, { project: this.parse(files), ...options })
   }
 
   use(runtime: Runtime): void {
-    this.#files = runtime.project.files
     this.#saved = runtime
     // Their modules may be taken over; they themselves are of files that were saved before.
-    for (const each of this.#drafted.values()) each.key = ''
+    for (const drafted of this.#drafted.values()) drafted.key = ''
   }
 
   /** The project with some files as they stand in an editor. @throws HookError */
-  with(drafts: Drafts = {}, recorded = false): Runtime {
-    const changed = Object.entries(drafts).filter(([file, text]) => this.#files.get(file) !== text)
+  with(drafts: Record<string, string> = {}, recorded = false): Runtime {
+    const changed = Object.entries(drafts).filter(([file, text]) => this.files.get(file) !== text)
     if (changed.length === 0 && !recorded) return this.saved
     const key = JSON.stringify(changed)
     const known = this.#drafted.get(recorded)
     if (known?.key === key) return known.runtime
-    const files = new Map([...this.#files, ...changed])
-    const runtime = this.#make(files, recorded, known?.runtime)
+    const files = new Map([...this.files, ...changed])
+    const runtime = makeRuntime(files, { project: this.parse(files), recorded, like: known?.runtime })
     this.#drafted.set(recorded, { key, runtime })
-    return runtime
-  }
-
-  #make(files: ReadonlyMap<string, string>, recorded: boolean, like?: Runtime): Runtime {
-    const project = parseProject(files, this.#saved?.project)
-    const runtime = makeRuntime(files, { cells: this.cells, project, recorded, like })
-    this.tell(
-      'hooks',
-      runtime.program.hooks.map((hook) => ({ name: hook.name, file: hook.file })),
-    )
-    this.tell('tables', [...runtime.project.tables.keys()])
     return runtime
   }
 }

@@ -1,38 +1,45 @@
 import 'ses'
 import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../errors.js'
-import { onModuleNumber } from '../sandbox/module-numbers.js'
-import { Engine } from './engine.js'
-import type { Call } from './protocol.js'
+import { sealIntrinsics } from '../sandbox/intrinsics.js'
+import { CELL, onNumber, watchWith } from '../watch.js'
+import { CALLS, type CallName } from './calls/index.js'
+import { OpenProject } from './open-project.js'
+import type { FromThread, ToEngine } from './protocol.js'
 
-/** The thread that owns the database connection and runs hooks. Everything a hook can reach is frozen first. */
-
-declare const lockdown: (options: object) => void
-lockdown({
-  errorTaming: 'unsafe',
-  overrideTaming: 'severe',
-  consoleTaming: 'unsafe',
-  stackFiltering: 'verbose',
-  domainTaming: 'unsafe',
-  localeTaming: 'unsafe',
-})
+/** The thread that owns a database connection and runs hooks. Everything a hook can reach is frozen first. */
 
 const port = parentPort!
 const { cells } = workerData as { cells: Int32Array }
-onModuleNumber((number, file) => port.postMessage({ event: 'module', data: { number, file } }))
-const engine = new Engine(cells, (event, data) => port.postMessage({ event, data }))
+const send = (message: FromThread): void => port.postMessage(message)
 
+sealIntrinsics()
+watchWith(cells)
+onNumber((kind, number, name) => send({ named: { kind, number, name } }))
+
+const project = new OpenProject()
+
+/** @param error of our own code: hook code's errors have been read by the sandbox */
 function toReport(error: unknown): ErrorReport {
   if (error instanceof HookError) return error.report
+  const known = project.store?.toHookError(error)
+  if (known instanceof HookError) return known.report
   const { message, stack } = error as Error
-  return report('engine/stopped', { detail: `${message}\n${stack ?? ''}` })
+  process.stderr.write(`${stack ?? message}\n`)
+  return report('engine/failed', { reason: message })
 }
 
-port.on('message', ({ id, method, values }: Call) => {
+port.on('message', (message: Extract<ToEngine, { id: number }>) => {
+  const { id, call, values } = message
+  project.tell = (event, data) => send({ id, event, data })
   try {
-    const value = (engine[method] as (...values: unknown[]) => unknown)(...values)
-    port.postMessage({ id, json: JSON.stringify(value) })
+    const value = (CALLS[call as CallName] as (project: OpenProject, ...values: unknown[]) => unknown)(project, ...values)
+    send({ id, json: JSON.stringify(value) })
   } catch (error) {
-    port.postMessage({ id, error: toReport(error) })
+    send({ id, error: toReport(error) })
+  } finally {
+    cells[CELL.hook] = 0
+    cells[CELL.inQuery] = 0
   }
 })
+send({ ready: true })

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, isEqual, isFunction, isUnequal, ownField, sideOf, type RecordNames } from './record-names.js'
 import { isAssignment, walk } from './syntax.js'
 import type { HookCode } from './types.js'

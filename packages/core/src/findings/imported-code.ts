@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { importedPaths } from '../model/imports.js'
 import { walk } from './syntax.js'
 import { parseHook } from './uses.js'

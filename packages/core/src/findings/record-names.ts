@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, isFunction } from './nodes.js'
 import { partOfRow } from './scope.js'
 

@@ -1,4 +1,4 @@
-import type ts from 'typescript'
+import type ts from '#typescript'
 import { definitionOf, hookUses, initializer, parseHook, stringList } from './uses.js'
 import type { Project } from '../model/types.js'
 import { RULES } from './rules/index.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, isFunction } from './nodes.js'
 
 /** Which binding a name in a hook's code means, and whether that is one of the rows that `finish` or `load` were given. */

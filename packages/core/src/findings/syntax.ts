@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Field, Table } from '../model/types.js'
 import { bare, isFunction } from './record-names.js'
 import type { HookCode } from './types.js'

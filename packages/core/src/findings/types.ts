@@ -1,4 +1,4 @@
-import type ts from 'typescript'
+import type ts from '#typescript'
 import type { Table } from '../model/types.js'
 import type { RecordNames } from './record-names.js'
 import type { HookUses } from './uses.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, emptyUnless, emptyWhen, isFunction, ownField, recordNames, sideOf, type RecordNames } from './record-names.js'
 
 /**

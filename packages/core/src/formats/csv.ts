@@ -1,111 +1,52 @@
 import { parse } from 'csv-parse/sync'
-import { stringify } from 'csv-stringify/sync'
 import { HookError } from '../errors.js'
-import { fitsType, expectedOf, gotOf } from '../model/values.js'
-import { fieldHint } from '../model/names.js'
-import type { Field, RecordValues, Table, Value } from '../model/types.js'
 
-/** Records as RFC 4180 CSV with a header row. An unquoted empty cell is null, a quoted one ("") is empty text. */
+/** RFC 4180 CSV as cells: a leaf that knows no tables. */
 
-interface CsvCell {
-  text: string
-  quoted: boolean
+const OPTIONS = { bom: true, skip_empty_lines: true, relax_column_count: true } as const
+
+export class CsvText {
+  /** Rows of cells, the header among them. */
+  readonly rows: readonly (readonly string[])[]
+  #details: { quoted: boolean[]; line: number }[] | null = null
+
+  /** @throws HookError project/bad-csv with file and line */
+  constructor(
+    readonly file: string,
+    readonly text: string,
+  ) {
+    this.rows = attempt(file, () => parse(text, OPTIONS) as string[][])
+  }
+
+  /** Did the cell stand in quotes? An unquoted empty cell is null, a quoted one is empty text. @param row from 0 */
+  quoted(row: number, column: number): boolean {
+    return this.text.includes('""') && (this.#detailsOf(row).quoted[column] ?? false)
+  }
+
+  /** The last line of a row, from 1. @param row from 0 */
+  lineOf(row: number): number {
+    return this.#detailsOf(row).line
+  }
+
+  /** Asking for these costs ten times the parsing (measured), so it is done when somebody wants to know. */
+  #detailsOf(row: number): { quoted: boolean[]; line: number } {
+    this.#details ??= attempt(this.file, () => {
+      const rows = parse(this.text, {
+        ...OPTIONS,
+        info: true,
+        cast: (_: string, context: { quoting: boolean }) => context.quoting,
+      }) as unknown as { record: boolean[]; info: { lines: number } }[]
+      return rows.map(({ record, info }) => ({ quoted: record, line: info.lines }))
+    })
+    return this.#details[row] ?? { quoted: [], line: 1 }
+  }
 }
 
-function toValue(field: Field | 'id', cell: CsvCell): unknown {
-  const { text, quoted } = cell
-  if (text === '' && !(quoted && field !== 'id' && field.type === 'string')) return null
-  if (field === 'id' || field.type === 'integer' || field.type === 'number')
-    return /^-?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text.trim()) ? Number(text) : text
-  if (field.type === 'boolean') return text === 'true' || text === '1' ? true : text === 'false' || text === '0' ? false : text
-  return text
-}
-
-/** @throws HookError naming file and line. */
-export function readCsv(file: string, text: string, table: Table): RecordValues[] {
-  let rows: { record: CsvCell[]; info: { lines: number } }[]
+function attempt<T>(file: string, work: () => T): T {
   try {
-    rows = parse(text, {
-      bom: true,
-      info: true,
-      skip_empty_lines: true,
-      relax_column_count: true,
-      cast: (value: string, context: { quoting: boolean }) => ({ text: value, quoted: context.quoting }),
-    }) as unknown as typeof rows
+    return work()
   } catch (error) {
     const { message, lines } = error as Error & { lines?: number }
     throw new HookError('project/bad-csv', { file, line: lines ?? 1, detail: message })
   }
-  const header = rows.shift()
-  if (!header) return []
-  const fields = header.record.map(({ text: name }) => {
-    if (name === 'id') return 'id' as const
-    const field = table.fields.find((each) => each.name === name)
-    if (!field)
-      throw new HookError('project/bad-csv', {
-        file,
-        line: 1,
-        field: name,
-        detail: `table ${table.name} has no field ${name}${fieldHint(name, table)}`,
-      })
-    return field
-  })
-  return rows.map(({ record, info }, index) => {
-    if (record.length !== fields.length)
-      throw new HookError('project/bad-csv', {
-        file,
-        line: info.lines,
-        detail: `the header has ${fields.length} columns, this row ${record.length}`,
-      })
-    const values: Record<string, unknown> = {}
-    fields.forEach((field, column) => {
-      values[field === 'id' ? 'id' : field.name] = toValue(field, record[column]!)
-    })
-    return checkRecord(
-      file,
-      values,
-      table,
-      index,
-      (detail, field) => new HookError('project/bad-csv', { file, line: info.lines, field, detail }),
-    )
-  })
-}
-
-/** @throws HookError naming file and record. */
-export function readJsonRecords(file: string, records: unknown, table: Table): RecordValues[] {
-  if (!Array.isArray(records)) throw new HookError('project/bad-file', { file, path: '/', detail: 'expected a list of records' })
-  return records.map((record, index) => {
-    const fail = (detail: string, field?: string) => new HookError('project/bad-record', { file, row: index + 1, field, detail })
-    if (record === null || typeof record !== 'object' || Array.isArray(record)) throw fail('expected an object')
-    return checkRecord(file, record as Record<string, unknown>, table, index, fail)
-  })
-}
-
-function checkRecord(
-  file: string,
-  source: Record<string, unknown>,
-  table: Table,
-  index: number,
-  fail: (detail: string, field?: string) => HookError,
-): RecordValues {
-  const values: Record<string, Value> = {}
-  const id = source['id'] ?? index + 1
-  if (!Number.isSafeInteger(id) || (id as number) < 1) throw fail(`id takes a whole number from 1, but got ${gotOf(id)}`, 'id')
-  for (const name of Object.keys(source))
-    if (name !== 'id' && !table.fields.some((field) => field.name === name))
-      throw fail(`table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
-  for (const field of table.fields) {
-    const value = source[field.name] ?? null
-    if (!fitsType(field, value)) throw fail(`${field.name} takes ${expectedOf(field)}, but got ${gotOf(value)}`, field.name)
-    values[field.name] = value
-  }
-  return { ...values, id: id as number }
-}
-
-/** Writes records with a header row; null is an empty cell, empty text a quoted one. */
-export function writeCsv(table: Table, records: Iterable<RecordValues>): string {
-  const columns = ['id', ...table.fields.map((field) => field.name)]
-  const rows = [...records].map((record) => columns.map((column) => record[column] ?? null))
-  // Null and empty text must stay apart: the writer leaves null empty and quotes empty text.
-  return stringify([columns, ...rows], { cast: { boolean: (value: boolean) => String(value) }, quoted_match: /^$/ })
 }

@@ -1,11 +1,37 @@
-import type { Finding, Rule } from '../findings/types.js'
-import type { Diagnostic } from '../language/service.js'
+
+type Level = 'error' | 'warning' | 'note'
+
+/** What SARIF needs to know of a finding. */
+export interface SarifFinding {
+  rule: string
+  severity: Level
+  message: string
+  file: string
+  line: number
+  column: number
+  /** Offset in the text, from 0. */
+  end: number
+  mend: { title: string; edits: readonly { start: number; end: number; text: string }[] } | null
+}
+export interface SarifDiagnostic {
+  file: string
+  message: string
+  code: number
+  severity: 'error' | 'warning' | 'hint'
+  line: number
+  column: number
+  endLine: number
+  endColumn: number
+}
+export interface SarifRule {
+  meta: { name: string; title: string; why: string; severity: Level }
+}
 
 /** Findings and type errors as SARIF 2.1.0 (OASIS). Lines and columns count from 1, columns in UTF-16 units. */
 export function toSarif(
-  findings: readonly Finding[],
-  diagnostics: readonly Diagnostic[],
-  rules: readonly Rule[],
+  findings: readonly SarifFinding[],
+  diagnostics: readonly SarifDiagnostic[],
+  rules: readonly SarifRule[],
   texts: ReadonlyMap<string, string>,
 ): object {
   const placeAt = (file: string, offset: number) => {
@@ -15,7 +41,7 @@ export function toSarif(
   const location = (file: string, region: object) => ({
     physicalLocation: { artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' }, region },
   })
-  const fixes = ({ file, mend }: Finding) =>
+  const fixes = ({ file, mend }: SarifFinding) =>
     mend === null
       ? {}
       : {

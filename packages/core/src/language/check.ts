@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
-import type ts from 'typescript'
+import type ts from '#typescript'
 import { declarations } from '../model/declarations.js'
 import type { Project } from '../model/types.js'
 import { createService, diagnose, type Diagnostic } from './service.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { definitionOf, initializer, parseHook, property, stringList } from '../findings/uses.js'
 
 /**

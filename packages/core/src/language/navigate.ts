@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { DECLARATIONS } from './service.js'
 import type { TextEdit } from './definition.js'
 

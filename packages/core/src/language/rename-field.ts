@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Project, Table } from '../model/types.js'
 import { isCode, serviceOf } from './check.js'
 import { DECLARATIONS } from './service.js'

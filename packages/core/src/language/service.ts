@@ -1,4 +1,5 @@
-import ts from 'typescript'
+import ts from '#typescript'
+import { asyncMessage, asyncParts } from './synchronous.js'
 
 /** The TypeScript service over a project: the same in the command line and in the browser's worker. */
 
@@ -87,9 +88,20 @@ export function diagnose(service: ts.LanguageService, path: string): Diagnostic[
   const source = service.getProgram()?.getSourceFile(name)
   if (!source) return []
   const syntax = service.getSyntacticDiagnostics(name)
-  const found = syntax.length > 0 ? syntax : service.getSemanticDiagnostics(name)
-  return found.map((each) => toDiagnostic(path, source, each)).filter((each) => each !== null)
+  const told = syntax.length > 0 ? syntax : service.getSemanticDiagnostics(name)
+  const synchronous = asyncParts(source).map(({ node, what }): ts.Diagnostic => ({
+    file: source,
+    start: node.getStart(source),
+    length: node.getWidth(source),
+    messageText: asyncMessage(what),
+    category: ts.DiagnosticCategory.Error,
+    code: NOT_SYNCHRONOUS,
+  }))
+  return [...synchronous, ...told].map((each) => toDiagnostic(path, source, each)).filter((each) => each !== null)
 }
+
+/** Ours: TypeScript's own numbers are below 100,000. */
+export const NOT_SYNCHRONOUS = 100_001
 
 function toDiagnostic(path: string, source: ts.SourceFile, each: ts.Diagnostic): Diagnostic | null {
   const start = each.start ?? 0

@@ -1,15 +1,11 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
+import { belongsToProject } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { parseProject } from './project.js'
 import type { Project } from './types.js'
 
 /** A project on disk: which files belong to it, read and written byte for byte. */
-
-const BELONGS =
-  /^(project\.json|tables\/[^/]+\.json|plugins\/[^/]+\/plugin\.json|plugins\/[^/]+\/(hooks|lib|tests)\/.+\.ts|fixtures\/[^/]+\/[^/]+\.(csv|json)|data\/[^/]+\.(csv|json))$/
-
-export const belongsToProject = (path: string): boolean => BELONGS.test(path) && !path.split('/').includes('..')
 
 /** @throws HookError where the folder or its project.json is missing */
 export function readFolder(folder: string): Map<string, string> {

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { HookError, type ErrorReport } from '../errors.js'
-import { readCsv, readJsonRecords } from '../formats/csv.js'
+import { readCsv, readJsonRecords } from './record-files.js'
 import { hintFor } from './names.js'
 import { firstIssue, parseJson, parseTable } from './table-file.js'
 import type { HookFile, HookState, Plugin, Project, RecordValues, Sequence, Table, User } from './types.js'

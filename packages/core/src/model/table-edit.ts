@@ -1,31 +1,12 @@
-import type { Field, FieldType, OnDelete, Table } from './types.js'
+import type { FieldEdit, TableEdit } from '@patient-hook/contract'
+import type { Field, Table } from './types.js'
 
 /**
  * A table as it is edited: what a form can change of it. Written back, it changes only what was edited of the JSON Schema;
  * keywords that the form does not know stay.
  */
-export interface FieldEdit {
-  /** The field's name before the edit; null for a new one. */
-  was: string | null
-  name: string
-  label: string
-  help: string
-  type: FieldType
-  format: 'date' | 'date-time' | null
-  enum: (string | number)[] | null
-  link: { table: string; onDelete: OnDelete } | null
-  required: boolean
-  unique: boolean
-  minimum: number | null
-  maximum: number | null
-  maxLength: number | null
-}
-export interface TableEdit {
-  name: string
-  label: string
-  help: string
-  fields: FieldEdit[]
-}
+
+export type { FieldEdit, TableEdit } from '@patient-hook/contract'
 
 export function editOf(table: Table): TableEdit {
   return { name: table.name, label: table.label, help: table.help, fields: table.fields.map(fieldEditOf) }

@@ -1,45 +1,20 @@
+import type { Budget, HookState, RecordValues, Table } from '@patient-hook/contract'
+
 /** The model: what a project consists of, once its files have been read and found right. */
 
-export type FieldType = 'string' | 'integer' | 'number' | 'boolean'
-/** What a field holds: a JSON value of one of the four types, or null when it has none. */
-export type Value = string | number | boolean | null
-export type Values = Record<string, Value>
-/** A record as stored: `id` and every field of its table. */
-export type RecordValues = Values & { id: number }
-export type OnDelete = 'refuse' | 'clear' | 'cascade'
-
-export interface Field {
-  name: string
-  /** What people call it (`title` of the JSON Schema). */
-  label: string
-  help: string
-  type: FieldType
-  format: 'date' | 'date-time' | null
-  enum: readonly (string | number)[] | null
-  required: boolean
-  link: { table: string; onDelete: OnDelete } | null
-  unique: boolean
-  index: boolean
-  minimum: number | null
-  maximum: number | null
-  exclusiveMinimum: number | null
-  exclusiveMaximum: number | null
-  multipleOf: number | null
-  minLength: number | null
-  maxLength: number | null
-  pattern: string | null
-}
-
-export interface Table {
-  name: string
-  label: string
-  help: string
-  /** In the order of the file, without `id`. */
-  fields: readonly Field[]
-  /** Sets of fields that are unique together. */
-  uniqueSets: readonly (readonly string[])[]
-  file: string
-}
+export { BUDGETS } from '@patient-hook/contract'
+export type {
+  Budget,
+  Field,
+  FieldType,
+  HookState,
+  OnDelete,
+  RecordValues,
+  Spent,
+  Table,
+  Value,
+  Values,
+} from '@patient-hook/contract'
 
 export interface Sequence {
   name: string
@@ -53,14 +28,6 @@ export interface User {
   name: string
   title: string
 }
-
-export const BUDGETS = ['queries', 'rowsRead', 'rowsWritten', 'steps', 'ripples', 'ms'] as const
-export type Budget = (typeof BUDGETS)[number]
-/** What a save spent: counts, and milliseconds. `ripples` is the greatest depth that was reached. */
-export type Spent = Record<Budget, number>
-
-/** How a hook is released: on for all, for some users only, or not at all. */
-export type HookState = { state: 'live' } | { state: 'pilot'; users: readonly string[] } | { state: 'off' }
 
 export interface HookFile {
   /** The name of the file without `.ts`; unique in the project. */

@@ -1,3 +1,4 @@
+import { tryPattern } from '../watch.js'
 import type { Field, Value } from './types.js'
 
 /**
@@ -34,6 +35,13 @@ export function isDateTime(text: string): boolean {
   return (utcHour === 23 || utcHour === -1) && (utcMinute === 59 || utcMinute === -1) && second < 61
 }
 
+/** Longest text that a field holds, in UTF-16 units. */
+export const LONGEST_TEXT = 1_000_000
+
+/** Well-formed Unicode (no half of a surrogate pair, which cannot be stored) of a length that can be handled. */
+export const isText = (text: string): boolean =>
+  text.length <= LONGEST_TEXT && (text as string & { isWellFormed(): boolean }).isWellFormed()
+
 /** What a field takes, in words, for messages: "an integer", "one of low, normal", "a date (YYYY-MM-DD)". */
 export function expectedOf(field: Field): string {
   if (field.enum) return `one of ${field.enum.join(', ')}`
@@ -45,13 +53,26 @@ export function expectedOf(field: Field): string {
 
 /** What came, in words, for messages: `text "12"`, `the number NaN`, `undefined`. */
 export function gotOf(value: unknown): string {
-  if (typeof value === 'string') return `text ${JSON.stringify(value.length > 60 ? value.slice(0, 57) + '...' : value)}`
+  if (typeof value === 'string') {
+    if (value.length > LONGEST_TEXT) return `text of ${value.length} characters; a field holds at most ${LONGEST_TEXT}`
+    const text = `text ${JSON.stringify(value.length > 60 ? value.slice(0, 57) + '...' : value)}`
+    return isText(value) ? text : `${text}, which holds half of a surrogate pair`
+  }
   if (typeof value === 'number') return `the number ${value}`
   if (value === null || value === undefined || typeof value === 'boolean') return String(value)
-  if (Array.isArray(value)) return `a list of ${value.length}`
-  if (typeof value === 'object' && typeof (value as { toISOString?: unknown }).toISOString === 'function')
-    return 'a Date object (fields hold ISO text)'
+  // Nothing of a value is run or read that could be code of whoever made it.
+  if (Array.isArray(value)) return 'a list'
+  if (typeof value === 'object' && isDateObject(value)) return 'a Date object (fields hold ISO text)'
   return typeof value === 'object' ? 'an object' : `a ${typeof value}`
+}
+
+function isDateObject(value: object): boolean {
+  try {
+    Date.prototype.getTime.call(value)
+    return true
+  } catch {
+    return false
+  }
 }
 
 /** Is this a value that the field's type and enum allow? Null always is, at this station. */
@@ -59,7 +80,7 @@ export function fitsType(field: Field, value: unknown): value is Value {
   if (value === null) return true
   switch (field.type) {
     case 'string':
-      if (typeof value !== 'string') return false
+      if (typeof value !== 'string' || !isText(value)) return false
       break
     case 'integer':
       if (!Number.isSafeInteger(value)) return false
@@ -80,19 +101,19 @@ type BoundsCheck = (value: Exclude<Value, null>) => string | null
 const boundsChecks = new WeakMap<Field, BoundsCheck | null>()
 
 /** What is out of bounds, in words that follow the field's label, or null when nothing is. */
-export function boundsProblem(field: Field, value: Exclude<Value, null>): string | null {
-  const check = boundsCheck(field)
+export function boundsProblem(table: string, field: Field, value: Exclude<Value, null>): string | null {
+  const check = boundsCheck(table, field)
   return check === null ? null : check(value)
 }
 
 /** The check of a field's bounds, or null when it has none. Made once per field. */
-export function boundsCheck(field: Field): BoundsCheck | null {
+export function boundsCheck(table: string, field: Field): BoundsCheck | null {
   let check = boundsChecks.get(field)
-  if (check === undefined) boundsChecks.set(field, (check = makeBoundsCheck(field)))
+  if (check === undefined) boundsChecks.set(field, (check = makeBoundsCheck(table, field)))
   return check
 }
 
-function makeBoundsCheck(field: Field): BoundsCheck | null {
+function makeBoundsCheck(table: string, field: Field): BoundsCheck | null {
   const checks: BoundsCheck[] = []
   const bound = (limit: number | null, fails: (value: number, limit: number) => boolean, words: string) => {
     if (limit !== null && field.type !== 'string' && field.type !== 'boolean')
@@ -117,7 +138,7 @@ function makeBoundsCheck(field: Field): BoundsCheck | null {
     if (pattern !== null) {
       const regex = new RegExp(pattern, 'u')
       checks.push((value) =>
-        regex.test(value as string) ? null : `must match the pattern ${pattern}, but is ${JSON.stringify(value)}`,
+        tryPattern(regex, value as string, table, field.name) ? null : `must match the pattern ${pattern}, but is ${JSON.stringify(value)}`,
       )
     }
   }

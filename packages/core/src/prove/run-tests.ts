@@ -1,32 +1,28 @@
-import { expect as hostExpect } from 'expect'
+import type { TestResult as SharedTestResult } from '@patient-hook/contract'
 import { HookError, report, type ErrorReport } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import type { Project } from '../model/types.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
 import { Store } from '../store/database.js'
-import { loadRecords } from '../store/records.js'
-import { parentsFirst } from '../model/order.js'
+import { AT_WORK, atWork } from '../watch.js'
 import { Spending } from '../save/budget.js'
 import { type SaveEnvironment } from '../save/save.js'
 import type { Program } from '../save/program.js'
 import { makeCollector, type CollectedTest } from './collect.js'
+import { safeExpect } from './expect.js'
+import { fixtureStore } from './fixture-store.js'
 import { failureText, makeTestApi } from './test-api.js'
+import { matcherResult } from './expect.js'
 
 /** Runs the unit tests of plugins, each on its fixture set in a fresh state, and keeps nothing. */
 
-export interface TestResult {
-  file: string
-  name: string
-  status: 'passed' | 'failed' | 'skipped'
-  /** Milliseconds. */
-  ms: number
-  line: number | null
+export type TestResult = Omit<SharedTestResult, 'error'> & {
   error: (ErrorReport & { expected?: string; received?: string }) | null
 }
 
 /** What a test file imports; `take` collects while a file is being loaded. */
 export function testModule(state: { tests: CollectedTest[]; lineOf: () => number | undefined }): Record<string, unknown> {
-  return makeCollector(state.tests, hostExpect, () => state.lineOf())
+  return Object.freeze(makeCollector(state.tests, safeExpect(), () => state.lineOf()))
 }
 
 export interface TestPlan {
@@ -37,11 +33,13 @@ export interface TestPlan {
 }
 
 /**
- * @param choose which tests run, by file and name; default: all
+ * @param chooseFile which files are loaded; default: all
+ * @param choose which tests of them run; default: all
  * @param onStart called before each test, so that a watcher knows which one hangs
  */
 export function runTests(
   plan: TestPlan,
+  chooseFile: (file: string) => boolean = () => true,
   choose: (file: string, name: string) => boolean = () => true,
   onStart: (file: string, name: string, line: number | null) => void = () => {},
   onResult: (result: TestResult) => void = () => {},
@@ -54,7 +52,7 @@ export function runTests(
   }
   try {
     for (const plugin of plan.project.plugins.values())
-      for (const file of plugin.tests) {
+      for (const file of plugin.tests.filter(chooseFile)) {
         for (const test of collect(plan, file, note)) {
           if (!choose(file, test.name)) continue
           onStart(file, test.name, test.line ?? null)
@@ -70,13 +68,12 @@ export function runTests(
 function collect(plan: TestPlan, file: string, note: (result: TestResult) => void): CollectedTest[] {
   const { collected, sandbox } = plan
   collected.tests.length = 0
-  collected.lineOf = () => sandbox.placeOf(new Error('here'))?.line
+  collected.lineOf = () => sandbox.caller()?.line
   const spending = new Spending(
     plan.project,
     1,
     sandbox.meter,
     () => ({ file, chain: '' }),
-    () => {},
   )
   try {
     sandbox.forget(file)
@@ -104,19 +101,6 @@ function collect(plan: TestPlan, file: string, note: (result: TestResult) => voi
   }
 }
 
-/** A database in memory with the records of a fixture set, made once and rolled back after each test. */
-export function fixtureStore(project: Project, set: string | undefined): Store {
-  const records = set === undefined ? new Map() : project.fixtures.get(set)
-  if (!records) throw new HookError('project/unknown-fixtures', { set, hint: hintFor(set!, project.fixtures.keys()) })
-  const store = new Store(':memory:')
-  store.createTables(project)
-  store.transaction(() => {
-    for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, records.get(table.name) ?? [])
-    return { value: undefined, keep: true }
-  })
-  return store
-}
-
 function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test: CollectedTest): TestResult {
   const result: TestResult = { file, name: test.name, status: 'passed', ms: 0, line: test.line ?? null, error: null }
   if (test.skip) return { ...result, status: 'skipped' }
@@ -134,12 +118,8 @@ function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test:
     const store = stores.get(key) ?? fixtureStore(plan.project, test.options.fixtures)
     stores.set(key, store)
     const environment: SaveEnvironment = { project: plan.project, program: plan.program, store }
-    store.transaction(() => {
-      const returned = test.body(makeTestApi(environment, test.options))
-      if (returned !== null && typeof returned === 'object' && 'then' in returned)
-        throw new HookError('hook/async', { part: 'the test' })
-      return { value: undefined, keep: false }
-    })
+    const thrown = store.transaction(() => ({ value: run(environment, test), keep: false }))
+    if (thrown) throw thrown.error
   } catch (error) {
     result.status = 'failed'
     result.error = failure(plan, file, error)
@@ -149,21 +129,27 @@ function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test:
   return result
 }
 
+/** @returns what the test threw, if anything: it is looked at outside of the transaction */
+function run(environment: SaveEnvironment, test: CollectedTest): { error: unknown } | null {
+  try {
+    atWork(AT_WORK.test, () => test.body(makeTestApi(environment, test.options)))
+    return null
+  } catch (error) {
+    return { error }
+  }
+}
+
 const ANSI = new RegExp(String.fromCharCode(27) + '\\[[0-9;]*m', 'g')
 const plain = (text: string) => text.replace(ANSI, '')
 
 function failure(plan: TestPlan, file: string, error: unknown): NonNullable<TestResult['error']> {
-  if (error instanceof HookError) {
-    const { report: made } = error
-    const place = made.file ? {} : { file, line: plan.sandbox.placeOf(error)?.line }
-    return { ...made, ...place, message: made.refusals ? failureText(error) : made.message }
+  if (HookError.is(error)) {
+    const made = error.report.file ? error.report : plan.sandbox.toHookError(error, { file }).report
+    return { ...made, message: made.refusals ? failureText(error) : made.message }
   }
-  const at = plan.sandbox.placeOf(error) ?? { file }
-  const matcher = (error as { matcherResult?: { expected?: unknown; actual?: unknown; message?: unknown } } | null)?.matcherResult
+  const matcher = matcherResult(error)
   if (!matcher) return plan.sandbox.toHookError(error, { file }, 'test/failed').report
-  const show = (value: unknown) => (value === undefined ? 'undefined' : (JSON.stringify(value, null, 2) ?? String(value)))
-  const made = report('test/failed', { ...at, detail: plain((error as Error).message) })
-  // Matchers that compare in parts say the difference in their message only.
-  if (!('expected' in matcher) || !('actual' in matcher)) return made
-  return { ...made, expected: show(matcher.expected), received: show(matcher.actual) }
+  const at = plan.sandbox.toHookError(error, { file }, 'test/failed').report
+  const made = report('test/failed', { file: at.file, line: at.line, column: at.column, detail: plain(matcher.message) })
+  return { ...made, ...matcher.sides }
 }

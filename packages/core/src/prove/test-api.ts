@@ -1,4 +1,5 @@
 import { HookError, describe, type ErrorReport } from '../errors.js'
+import { sealFunctions } from '../harden.js'
 import { gotOf } from '../model/values.js'
 import { quote } from '../model/ddl.js'
 import { hintFor } from '../model/names.js'
@@ -6,7 +7,7 @@ import type { RecordValues } from '../model/types.js'
 import { readByIds } from '../store/records.js'
 import { whereSql } from '../store/where.js'
 import { shapeOf } from '../store/shape.js'
-import { HISTORY_SQL, readEntry } from '../save/history.js'
+import { readHistory } from '../save/history.js'
 import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js'
 import type { InputRow, SaveOptions } from '../save/types.js'
 import type { TestOptions } from './collect.js'
@@ -91,10 +92,7 @@ export function makeTestApi(
       const known = tableOf(table)
       const shape = shapeOf(known)
       const { sql, parameters } = whereSql(known, where as Given)
-      const found = store
-        .prepare(`SELECT ${shape.columns} FROM ${quote(known.name)}${sql} ORDER BY "id"`)
-        .raw(true)
-        .all(...parameters) as unknown[][]
+      const found = store.rows(`SELECT ${shape.columns} FROM ${quote(known.name)}${sql} ORDER BY "id"`, ...parameters)
       return found.map((raw) => shape.plain(shape.fromRaw(raw)))
     },
     refusal: (attempt: unknown) => {
@@ -104,7 +102,7 @@ export function makeTestApi(
       try {
         result = (attempt as () => unknown)()
       } catch (error) {
-        if (error instanceof HookError && /^(hook\/refused|check\/|save\/wrong-type)/.test(error.code))
+        if (HookError.is(error) && /^(hook\/refused|check\/|save\/wrong-type)/.test(error.code))
           return toRefusals(error.report)
         throw error
       }
@@ -132,9 +130,7 @@ export function makeTestApi(
       { toString: () => time, toJSON: () => time },
     ),
     sent: (channel: unknown) =>
-      (
-        store.prepare('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id').pluck(true).all(String(channel)) as string[]
-      ).map((text) => JSON.parse(text) as unknown),
+      (store.values('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id', String(channel)) as string[]).map((text) => JSON.parse(text) as unknown),
     ran: (hook: unknown) => {
       const known = program.hooks.map((each) => each.name)
       if (!known.includes(String(hook)))
@@ -146,9 +142,9 @@ export function makeTestApi(
       return { ...last.spent }
     },
     history: (table: unknown, id: unknown) =>
-      (store.prepare(HISTORY_SQL).raw(false).all(tableOf(table).name, id) as Parameters<typeof readEntry>[0][]).map(readEntry),
+      readHistory(store, tableOf(table).name, id as number),
   }
-  return api
+  return sealFunctions(api)
 }
 
 function toRefusal(error: ErrorReport): Given {

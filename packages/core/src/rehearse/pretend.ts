@@ -2,8 +2,8 @@ import type { Field, RecordValues, Value } from '../model/types.js'
 import { boundsProblem, isDate } from '../model/values.js'
 
 /** A value other than the present one that the field would take, for a pretend change; null when none is found. */
-export function pretendValue(field: Field, present: Value, others: readonly number[]): Value {
-  const fits = (value: Value): boolean => value !== present && (value === null || boundsProblem(field, value) === null)
+export function pretendValue(table: string, field: Field, present: Value, others: readonly number[]): Value {
+  const fits = (value: Value): boolean => value !== present && (value === null || boundsProblem(table, field, value) === null)
   for (const value of candidates(field, present, others)) if (fits(value)) return value
   return null
 }
@@ -37,6 +37,7 @@ function shiftDay(present: Value, format: 'date' | 'date-time'): string {
 
 /** The values of a record with some fields pretended to change. */
 export function pretendChange(
+  table: string,
   fields: readonly Field[],
   record: RecordValues,
   idsOf: (table: string) => readonly number[],
@@ -44,7 +45,7 @@ export function pretendChange(
   return Object.fromEntries(
     fields.map((field) => [
       field.name,
-      pretendValue(field, record[field.name] ?? null, field.link ? idsOf(field.link.table) : []),
+      pretendValue(table, field, record[field.name] ?? null, field.link ? idsOf(field.link.table) : []),
     ]),
   )
 }

@@ -1,3 +1,6 @@
+import { types } from 'node:util'
+import { Found } from '../store/found.js'
+
 /** A value in a few characters, for the margin beside the code. Never runs code of the value. */
 
 const LONGEST = 60
@@ -11,9 +14,10 @@ function show(value: unknown, depth: number): string {
   if (typeof value === 'string') return JSON.stringify(value.length > LONGEST ? value.slice(0, LONGEST) : value)
   if (typeof value === 'bigint') return `${value}n`
   if (value === null || typeof value !== 'object') return typeof value === 'function' ? 'a function' : String(value)
+  if (types.isProxy(value)) return 'a proxy'
   try {
     if (Array.isArray(value)) return counted(value.length, 'items', value, depth, (item) => show(item, depth + 1))
-    if (value instanceof Map)
+    if (value instanceof Map || value instanceof Found)
       return counted(value.size, 'found', value, depth, ([key, item]) => `${show(key, depth + 1)}: ${show(item, depth + 1)}`)
     if (value instanceof Set) return counted(value.size, 'values', value, depth, (item) => show(item, depth + 1))
     if (value instanceof Date) return Number.isNaN(value.getTime()) ? 'no valid date' : value.toISOString()

@@ -1,33 +1,14 @@
 import type { Value } from '../model/types.js'
 import type { Probe } from '../sandbox/probe.js'
-import { fileOf } from '../sandbox/module-numbers.js'
-import { readPlace } from '../sandbox/meter.js'
+import { nameOf, readPlace } from '../watch.js'
 import type { Hook } from '../save/program.js'
 import type { SaveRow } from '../save/row.js'
-import type { Place, SaveRecorder } from '../save/types.js'
+import type { LineTrace, ValueTrace } from '@patient-hook/contract'
+import type { SaveRecorder } from '../save/save-recorder.js'
+import type { Place } from '../save/types.js'
 import { preview } from './preview.js'
 
-/** What was recorded of one line: its values for the chosen row, or of the batch where code runs once for all rows. */
-export interface LineTrace {
-  file: string
-  /** From 1. */
-  line: number
-  hook: string
-  /** `row`: in only or each, for the chosen row; `batch`: in load or finish, for all rows at once. */
-  of: 'row' | 'batch'
-  /** How often a statement of the line began. */
-  runs: number
-  /** Turns of the loop that begins on this line; 0 where there is none. */
-  turns: number
-  values: ValueTrace[]
-}
-export interface ValueTrace {
-  name: string
-  /** How many values came about. */
-  count: number
-  first: string
-  last: string
-}
+export type { LineTrace, ValueTrace } from '@patient-hook/contract'
 
 interface Line {
   runs: number
@@ -174,5 +155,5 @@ export class Recorder implements Probe, SaveRecorder {
 
 function placeAt(place: number): Place {
   const { module, line } = readPlace(place)
-  return { file: fileOf(module) ?? '', line }
+  return { file: nameOf('module', module) ?? '', line }
 }

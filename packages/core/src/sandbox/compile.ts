@@ -1,6 +1,8 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { HookError } from '../errors.js'
-import { instrument, LINE_BITS, type MeterNames } from './instrument.js'
+import { asyncParts } from '../language/synchronous.js'
+import { LINE_BITS } from '../watch.js'
+import { instrument } from './instrument.js'
 import { addProbes } from './probe.js'
 import { onlyReadsRows, writtenFields } from './written-fields.js'
 
@@ -9,6 +11,8 @@ import { onlyReadsRows, writtenFields } from './written-fields.js'
 export interface CompiledModule {
   file: string
   code: string
+  /** The names by which the code finds what counts its steps; no identifier of the text is one of them. */
+  names: EngineNames
   /** JSON of a source map, for the lines of `code`. */
   map: string
   /** Lines of the properties of the literal given to defineHook, from 1. */
@@ -22,18 +26,67 @@ export interface CompiledModule {
   guard: string
 }
 
+/** What the engine puts into a module's code, by its name there. */
+export interface EngineNames {
+  /** The meter: `{ n, m, stop() }`. */
+  meter: string
+  /** An Int32Array whose first cell holds the place: module number × 2^18 + line. */
+  place: string
+  probe: string
+}
+
+/** Names that the text does not use: what it cannot name, it cannot reach, whether or not somebody knows them. */
+function namesFor(source: ts.SourceFile): EngineNames {
+  const used = new Set<string>()
+  const look = (node: ts.Node): void => {
+    if (ts.isIdentifier(node)) used.add(node.text)
+    ts.forEachChild(node, look)
+  }
+  look(source)
+  const free = (name: string) => {
+    while (used.has(name)) name += '_'
+    return name
+  }
+  return { meter: free('$meter'), place: free('$place'), probe: free('$probe') }
+}
+
+/** Deeper code than any people write; the compiler's own recursion would end on more. */
+const DEEPEST = 1000
+
+/** @throws HookError compile/too-deep */
+function checkDepth(file: string, source: ts.SourceFile): void {
+  const waiting: [ts.Node, number][] = [[source, 0]]
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    const [node, depth] = next
+    if (depth > DEEPEST)
+      throw new HookError('compile/too-deep', {
+        file,
+        line: source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1,
+        limit: DEEPEST,
+      })
+    ts.forEachChild(node, (child) => void waiting.push([child, depth + 1]))
+  }
+}
+
+/** @throws HookError compile/syntax or compile/too-deep */
+function parse(file: string, text: string): ts.SourceFile {
+  try {
+    const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2022, true)
+    checkDepth(file, source)
+    return source
+  } catch (error) {
+    if (error instanceof RangeError) throw new HookError('compile/too-deep', { file, limit: DEEPEST })
+    throw error
+  }
+}
+
 /**
- * @param probe the name of the probe, for code that is recorded
+ * @param probed put probes in, for code that is recorded
  * @throws HookError for a syntax error or an import that cannot be, with file and line
  */
-export function compileModule(
-  file: string,
-  text: string,
-  names: MeterNames,
-  moduleNumber: number,
-  probe: string | null = null,
-): CompiledModule {
-  const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2022, true)
+export function compileModule(file: string, text: string, moduleNumber: number, probed: boolean): CompiledModule {
+  const source = parse(file, text)
+  const names = namesFor(source)
   const lineOf = (node: ts.Node) => source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1
   const imports: { module: string; line: number }[] = []
   const parts = new Map<string, number>()
@@ -75,8 +128,10 @@ export function compileModule(
     ts.forEachChild(node, look)
   }
   look(source)
-  const probed = probe === null ? text : addProbes(file, text, probe, moduleNumber * 2 ** LINE_BITS)
-  const output = ts.transpileModule(probed, {
+  const [asynchronous] = asyncParts(source)
+  if (asynchronous) throw new HookError('hook/async', { file, line: lineOf(asynchronous.node), what: asynchronous.what })
+  const withProbes = probed ? addProbes(file, text, names.probe, moduleNumber * 2 ** LINE_BITS) : text
+  const output = ts.transpileModule(withProbes, {
     fileName: file,
     reportDiagnostics: true,
     compilerOptions: {
@@ -102,7 +157,7 @@ export function compileModule(
     })
   }
   const code = evade(output.outputText.replace(/\n\/\/# sourceMappingURL=.*\s*$/, '\n'))
-  return { file, code, map: output.sourceMapText ?? '{}', parts, imports, writes, loadReads, guard }
+  return { file, code, names, map: output.sourceMapText ?? '{}', parts, imports, writes, loadReads, guard }
 }
 
 /** Longer guards are cut: they are for a reader's eye. */

@@ -1,18 +1,16 @@
-import ts from 'typescript'
+import ts from '#typescript'
+import { LINE_BITS } from '../watch.js'
 
 /**
  * Rewrites a module so that it can be metered: a step is counted at each function entry and each turn of a loop, and
  * the line is noted before each statement that calls something, so that a call which never comes back can be named.
  */
 
+/** By which names the code finds the meter, and the cells whose first holds the place. */
 export interface MeterNames {
-  /** The meter: `{ n, m, stop() }`. */
   meter: string
-  /** An Int32Array whose first cell holds the place: module number × 2^18 + line. */
   place: string
 }
-
-export const LINE_BITS = 18
 
 export function instrument(names: MeterNames, moduleNumber: number): ts.TransformerFactory<ts.SourceFile> {
   return (context) => (source) => {
@@ -174,13 +172,14 @@ function containsCall(node: ts.Node): boolean {
   return ts.forEachChild(node, (child) => containsCall(child) || undefined) ?? false
 }
 
-/** Does the statement itself, outside of nested blocks and functions, call something? */
+/** Does the statement itself, outside of nested blocks and functions, call or throw something? */
 function callsSomething(statement: ts.Statement): boolean {
+  // What is thrown may tell nothing of where.
+  if (ts.isThrowStatement(statement)) return true
   if (
     ts.isExpressionStatement(statement) ||
     ts.isVariableStatement(statement) ||
     ts.isReturnStatement(statement) ||
-    ts.isThrowStatement(statement) ||
     ts.isExportAssignment(statement)
   )
     return containsCall(statement)

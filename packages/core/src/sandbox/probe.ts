@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 
 /**
  * Puts probes into a module's text, so that a rehearsal can tell what each line did: the line before each statement, the

@@ -1,15 +1,16 @@
 import 'ses'
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
-import { HookError, type ErrorCode } from '../errors.js'
+import { HookError, type ErrorPlace } from '../errors.js'
 import { importedPaths, pluginOf } from '../model/imports.js'
 import { compileModule, type CompiledModule } from './compile.js'
-import { CELL, CELLS, LOADING, type Meter } from './meter.js'
-import { moduleNumber } from './module-numbers.js'
+import { AT_WORK, atWork, CELL, nameOf, numberOf, readPlace, watchedCells } from '../watch.js'
+import type { Meter } from './meter.js'
 import type { Probe } from './probe.js'
+import { readThrown } from './thrown.js'
 
 /**
  * Runs plugin modules in hardened compartments. `lockdown` is called by the worker that hosts the engine (see
- * engine/worker.ts), not here, so that the core can be tested in a plain process too.
+ * intrinsics.ts), not here, so that the core can be tested in a plain process too.
  */
 
 interface CompartmentLike {
@@ -22,7 +23,7 @@ declare const Compartment: new (options?: object) => CompartmentLike
 const ALLOWED = new Set(
   (
     'Array Object String Number Boolean Symbol BigInt Map Set WeakMap WeakSet Math JSON Date RegExp Error AggregateError EvalError ' +
-    'RangeError ReferenceError SyntaxError TypeError URIError Promise Proxy Reflect Iterator Infinity NaN undefined isFinite isNaN ' +
+    'RangeError ReferenceError SyntaxError TypeError URIError Proxy Reflect Iterator Infinity NaN undefined isFinite isNaN ' +
     'parseFloat parseInt decodeURI decodeURIComponent encodeURI encodeURIComponent escape unescape globalThis'
   ).split(' '),
 )
@@ -62,6 +63,7 @@ const INSTEAD: Record<string, string> = {
   SharedArrayBuffer: 'Use plain arrays.',
   eval: 'Write the code itself.',
   Function: 'Write the code itself.',
+  Promise: 'Hooks are synchronous: what a hook needs is read in load.',
 }
 
 /** Names that code might reach for: each says what to do instead of being undefined. */
@@ -94,10 +96,6 @@ export interface LoadedModule {
 const prefix = 'ph:'
 let made = 0
 
-/** Names that hook code cannot guess, the same for the life of the process so that compiled modules can be kept. */
-const key = (Math.random().toString(36) + '00000000').slice(2, 10)
-const names = { meter: `$steps_${key}`, place: `$place_${key}`, probe: `$probe_${key}` }
-
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
 
@@ -105,14 +103,14 @@ function compileOnce(file: string, text: string, probed: boolean): CompiledModul
   const key = probed ? `${file} probed` : file
   const known = compiledFiles.get(key)
   if (known?.text === text) return known.compiled
-  const compiled = compileModule(file, text, names, moduleNumber(file), probed ? names.probe : null)
+  const compiled = compileModule(file, text, numberOf('module', file), probed)
   compiledFiles.set(key, { text, compiled })
   return compiled
 }
 
 export class Sandbox {
   /** Shared with the watching thread. */
-  readonly cells: Int32Array
+  readonly cells = watchedCells()
   readonly meter: Meter
   readonly #modules = new Map<string, LoadedModule>()
   /** Source maps by the name a module has in stacks; read only when an error needs one. */
@@ -125,14 +123,12 @@ export class Sandbox {
     read: (file: string) => string | undefined
     builtins: Record<string, Record<string, unknown>>
     meter: Meter
-    cells?: Int32Array
     /** With it, code is recorded. */
     probe?: Probe
     /** Modules of this one are taken over where neither their text nor that of what they import has changed. */
     like?: Sandbox
   }) {
     this.#probe = options.probe ?? null
-    this.cells = options.cells ?? new Int32Array(CELLS)
     this.meter = options.meter
     this.#read = options.read
     this.#builtins = options.builtins
@@ -181,32 +177,45 @@ export class Sandbox {
         })
       return this.load(target, [...trail, file]).exports
     }
-    const outer = this.cells[CELL.hook]!
     try {
-      this.cells[CELL.hook] = LOADING
-      const compartment = new Compartment({ name: file })
-      for (const name of Object.getOwnPropertyNames(compartment.globalThis))
-        if (!ALLOWED.has(name)) delete compartment.globalThis[name]
-      withhold(compartment.globalThis)
-      const given: Record<string, unknown> = {
-        [names.meter]: this.meter,
-        [names.place]: this.cells,
-        ...(this.#probe ? { [names.probe]: this.#probe } : {}),
-        exports,
-        require,
-      }
-      const fast = FAST.filter((name) => name in compartment.globalThis)
-      const parameters = [...Object.keys(given), ...fast].join(', ')
-      const source = `(function (${parameters}) {${compiled.code}\n})\n//# sourceURL=${unique}`
-      const run = compartment.evaluate(source) as (...values: unknown[]) => void
-      run.call(undefined, ...Object.values(given), ...fast.map((name) => compartment.globalThis[name]))
+      atWork(AT_WORK.module, () => this.#run(compiled, unique, exports, require))
+      // What a module gives is the same for all who import it.
+      for (const value of Object.values(exports)) if (typeof value === 'function') Object.freeze(value)
+      Object.freeze(exports)
     } catch (error) {
       this.#modules.delete(file)
       throw this.toHookError(error, { file }, 'hook/module-threw')
-    } finally {
-      this.cells[CELL.hook] = outer
     }
     return module
+  }
+
+  /** Runs a module's code in a compartment of its own, which reaches the language and what it imports. */
+  #run(compiled: CompiledModule, unique: string, exports: Record<string, unknown>, require: (name: unknown) => unknown): void {
+    const compartment = new Compartment({ name: compiled.file })
+    for (const name of Object.getOwnPropertyNames(compartment.globalThis))
+      if (!ALLOWED.has(name)) delete compartment.globalThis[name]
+    withhold(compartment.globalThis)
+    const { names } = compiled
+    const given: Record<string, unknown> = {
+      [names.meter]: this.meter,
+      [names.place]: this.cells,
+      ...(this.#probe ? { [names.probe]: this.#probe } : {}),
+      exports,
+      require,
+    }
+    const fast = FAST.filter((name) => name in compartment.globalThis)
+    const parameters = [...Object.keys(given), ...fast].join(', ')
+    // The module's own function is called with nothing, so that `arguments` of it holds nothing.
+    const source = `(function (${parameters}) { return function () {${compiled.code}\n} })\n//# sourceURL=${unique}`
+    const make = compartment.evaluate(source) as (...values: unknown[]) => () => void
+    make.call(undefined, ...Object.values(given), ...fast.map((name) => compartment.globalThis[name])).call(undefined)
+  }
+
+  /** Compiles a module without running it. @throws HookError with file and line */
+  compile(file: string): void {
+    const text = this.#read(file)
+    if (text === undefined) throw new HookError('project/missing-file', { file })
+    for (const { module, line } of compileOnce(file, text, this.#probe !== null).imports) this.#resolve(file, module, line)
   }
 
   /** The next load runs the module again, as a test file must be to tell its tests. */
@@ -232,16 +241,28 @@ export class Sandbox {
     return found
   }
 
-  /** The place in the TypeScript source where an error was thrown, from its stack. */
-  placeOf(error: unknown): { file: string; line: number; column: number } | null {
-    const stack = error !== null && typeof error === 'object' ? String((error as { stack?: unknown }).stack ?? '') : ''
+  /** The place in the TypeScript source that a stack names first. */
+  #placeIn(stack: string): { file: string; line: number; column: number } | null {
     for (const match of stack.matchAll(/(ph:\d+\/[^\s():]+):(\d+):(\d+)/g)) {
       const map = this.#mapOf(match[1]!)
       if (!map) continue
-      const found = originalPositionFor(map, { line: Number(match[2]), column: Math.max(0, Number(match[3]) - 1) })
-      if (found.line !== null) return { file: match[1]!.replace(/^ph:\d+\//, ''), line: found.line, column: found.column + 1 }
+      const original = originalPositionFor(map, { line: Number(match[2]), column: Math.max(0, Number(match[3]) - 1) })
+      if (original.line !== null)
+        return { file: match[1]!.replace(/^ph:\d+\//, ''), line: original.line, column: original.column + 1 }
     }
     return null
+  }
+
+  /** The line of hook code that calls us now. */
+  caller(): { file: string; line: number } | null {
+    return this.#placeIn(new Error('here').stack ?? '')
+  }
+
+  /** Where hook code was when it last called something; for a thrown value that tells nothing itself. */
+  #lastPlace(): { file: string; line: number } | null {
+    const { module, line } = readPlace(this.cells[CELL.place]!)
+    const file = module > 0 ? nameOf('module', module) : undefined
+    return file !== undefined && line > 0 ? { file, line } : null
   }
 
   #mapOf(name: string): TraceMap | undefined {
@@ -252,14 +273,16 @@ export class Sandbox {
     return read
   }
 
-  /** Turns whatever hook code threw into an error with place and a message that says what to do. */
-  toHookError(error: unknown, place: Record<string, unknown>, code: ErrorCode = 'hook/threw'): HookError {
-    const at = this.placeOf(error)
-    const where = { ...place, ...(at ?? {}) }
-    if (error instanceof HookError) return new HookError({ ...where, ...error.report } as typeof error.report)
-    const message =
-      error !== null && typeof error === 'object' && 'message' in error ? String(error.message) : `threw ${String(error)}`
-    const name = error !== null && typeof error === 'object' && 'name' in error ? String(error.name) : 'Error'
+  /** Turns whatever hook code threw into an error with place and a message that says what to do; runs no code of it. */
+  toHookError(
+    error: unknown,
+    place: Partial<ErrorPlace>,
+    code: 'hook/threw' | 'hook/module-threw' | 'test/failed' = 'hook/threw',
+  ): HookError {
+    if (HookError.is(error)) return new HookError({ ...place, ...this.#placeIn(error.stack ?? ''), ...error.report })
+    const { name, message, stack } = readThrown(error)
+    const at = stack === null ? this.#lastPlace() : this.#placeIn(stack)
+    const where = { ...place, ...at }
     const missing = /^(\w+) is not defined$/.exec(message)
     if (missing) return new HookError({ ...where, ...unavailable(missing[1]!).report })
     if (/secure mode|%SharedDate%|%SharedMath%/.test(message))
@@ -269,12 +292,14 @@ export class Sandbox {
         instead: 'Use clock of the third argument; a hook that gives the same values again can be tested.',
       })
     if (
-      /Cannot (assign to read only property|add property|delete property|define property)|object is not extensible/.test(message)
+      /Cannot (assign to read only property|add property|delete property|define property|redefine property)|object is not extensible/.test(
+        message,
+      )
     )
       return new HookError('hook/readonly', {
         ...where,
         detail: `${message.replace(/ of object .*$/, '')}: it is read only here`,
       })
-    return new HookError(code, { ...where, detail: name === 'Error' ? message : `${name}: ${message}` })
+    return new HookError(code, { ...where, detail: name === null || name === 'Error' ? message : `${name}: ${message}` })
   }
 }

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 
 /**
  * Which fields of its record a hook's function can write, where its syntax tree proves it: then only those need to be

@@ -3,16 +3,18 @@ import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { runHook } from './run-hooks.js'
 import type { SaveRow } from './row.js'
-import type { Session, Touched } from './session.js'
+import type { Session } from './session.js'
+import type { Touched } from './touches.js'
 
 /** The last station: every touched record once, on the final state of the transaction; hooks may still refuse. */
 export function beforeCommit(session: Session): void {
-  session.depth = 0
+  session.stage.depth = 0
   for (const table of parentsFirst(session.project.tables.values())) {
-    const touched = session.touched.get(table.name)
+    const touched = session.touches.records.get(table.name)
     const hooks = session.program.at(table.name, 'before-commit')
     if (!touched || hooks.length === 0) continue
     const all = [...touched]
+    session.stage.atTable(table.name)
     for (let at = 0; at < all.length; at += session.project.batchSize) {
       const batch = all.slice(at, at + session.project.batchSize)
       const shape = shapeOf(table)

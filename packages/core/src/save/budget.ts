@@ -1,5 +1,6 @@
-import { HookError } from '../errors.js'
+import { HookError, type ErrorPlace } from '../errors.js'
 import type { Meter } from '../sandbox/meter.js'
+import { CELL, pulse, watchedCells } from '../watch.js'
 import { BUDGETS, type Budget, type Project, type Spent } from '../model/types.js'
 
 /**
@@ -44,8 +45,7 @@ export class Spending {
     project: Project,
     batches: number,
     private readonly meter: Meter,
-    private readonly where: () => { hook?: string; file?: string; line?: number; chain: string; table?: string; row?: number },
-    private readonly pulse: () => void,
+    private readonly where: () => Partial<ErrorPlace> & { chain: string },
   ) {
     this.limits = { ...DEFAULT_BUDGETS }
     for (const budget of BUDGETS) {
@@ -59,7 +59,7 @@ export class Spending {
 
   /** Called by hook code when the step count passes the mark. */
   #look(): boolean {
-    this.pulse()
+    pulse()
     if (this.meter.n > this.limits.steps) {
       this.spent.steps = this.meter.n
       // Hook code may catch the error: from here on every further step throws again.
@@ -82,7 +82,8 @@ export class Spending {
   }
 
   time(): void {
-    this.pulse()
+    pulse()
+    if (watchedCells()[CELL.cancel] === 1) throw this.#cancelled()
     this.spent.ms = performance.now() - this.#started
     if (this.spent.ms > this.limits.ms) throw this.error('ms', Math.round(this.spent.ms))
   }
@@ -93,6 +94,12 @@ export class Spending {
     this.spent.ms = Math.round((performance.now() - this.#started) * 10) / 10
     this.meter.m = Number.MAX_SAFE_INTEGER
     return this.spent
+  }
+
+  /** Whoever asked has gone. Hook code may catch it: from here on every further step throws again. */
+  #cancelled(): HookError {
+    this.meter.m = 0
+    return (this.broken ??= new HookError('request/cancelled'))
   }
 
   error(budget: Budget, spent: number): HookError {

@@ -19,7 +19,7 @@ function planOf(shape: Shape): readonly FieldCheck[] {
   let plan = plans.get(shape)
   if (!plan) {
     plan = shape.fields
-      .map((field) => ({ field, bounds: boundsCheck(field) }))
+      .map((field) => ({ field, bounds: boundsCheck(shape.table.name, field) }))
       .filter(({ field, bounds }) => field.required || bounds)
     plans.set(shape, plan)
   }
@@ -35,14 +35,15 @@ export function checkRows(session: Session, rows: readonly SaveRow[], pending: R
   const written = rows.filter((row) => row.now !== null && !row.failed)
   for (const row of written) {
     const now = row.now!
+    session.stage.mark(row)
     for (const { field, bounds } of plan) {
       const value = now[field.name]!
       if (value === null) {
-        if (field.required) session.against(row, report('check/required', { field: field.name, label: field.label }))
+        if (field.required) session.refusals.against(row, report('check/required', { field: field.name, label: field.label }))
         continue
       }
       const problem = bounds === null ? null : bounds(value)
-      if (problem) session.against(row, report('check/bounds', { field: field.name, label: field.label, detail: problem }))
+      if (problem) session.refusals.against(row, report('check/bounds', { field: field.name, label: field.label, detail: problem }))
     }
   }
   for (const field of shape.fields) {
@@ -79,7 +80,7 @@ function checkLink(
   for (const row of asking) {
     const value = row.now![field.name]
     if (!there.has(value as number))
-      session.against(row, report('check/link', { field: field.name, label: field.label, target, value }))
+      session.refusals.against(row, report('check/link', { field: field.name, label: field.label, target, value }))
   }
 }
 
@@ -104,7 +105,7 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   const label = fields.map((field) => field.label).join(' and ')
   const refuse = (row: SaveRow, values: readonly Value[], other: string): ErrorReport => {
     const made = report('check/unique', { field: names[0], label, value: values.join(', '), other })
-    session.against(row, made)
+    session.refusals.against(row, made)
     return made
   }
   const inBatch = new Map(all.map((row) => [row.id, row]))
@@ -112,12 +113,10 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   const tuple = names.length === 1 ? quote(names[0]!) : `(${names.map(quote).join(', ')})`
   const picked = names.length === 1 ? 'value' : names.map((_, i) => `value ->> ${i}`).join(', ')
   const given = JSON.stringify(asking.map(({ values }) => (names.length === 1 ? toSql(values[0]!) : values.map(toSql))))
-  const found = session.store
-    .prepare(
-      `SELECT "id", ${names.map(quote).join(', ')} FROM ${quote(table.name)} WHERE ${tuple} IN (SELECT ${picked} FROM json_each(?))`,
-    )
-    .raw(true)
-    .all(given) as unknown[][]
+  const found = session.store.rows(
+    `SELECT "id", ${names.map(quote).join(', ')} FROM ${quote(table.name)} WHERE ${tuple} IN (SELECT ${picked} FROM json_each(?))`,
+    given,
+  )
   const taken = new Map<string, number>()
   for (const [id, ...raw] of found) {
     // A record of this batch gives its value up, unless it keeps it.

@@ -1,6 +1,12 @@
 import { HookError } from '../errors.js'
 import type { Value, Values } from '../model/types.js'
 import { gotOf } from '../model/values.js'
+import { LONGEST_NAME } from '@patient-hook/contract'
+import { sealFunctions } from '../harden.js'
+import { LONGEST_TEXT } from '../model/values.js'
+import { readThrown } from '../sandbox/thrown.js'
+import { cut } from '../text.js'
+import { checkEffect } from './effect-values.js'
 import type { Hook } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
@@ -114,7 +120,7 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
   let levelRoots: { rows: readonly SaveRow[]; roots: readonly number[] } | null = null
   /** The units of the input behind an effect: of the row at hand, or in finish of all rows. */
   const roots = (): readonly number[] => {
-    const { row, levelRows } = session
+    const { row, levelRows } = session.stage
     if (row) return row.roots
     if (levelRoots?.rows !== levelRows)
       levelRoots = { rows: levelRows, roots: [...new Set(levelRows.flatMap((each) => each.roots))] }
@@ -122,16 +128,17 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
   }
   let asker: Asker | null = null
   const askerOf = (hook: Hook): Asker => {
-    const { row, options } = session
-    const at = options.recorder?.here()
+    const { row, recorder } = session.stage
+    const at = recorder?.here()
     if (at) return { hook, row, at }
     if (asker?.hook !== hook || asker.row !== row) asker = { hook, row }
     return asker
   }
   const working = (call: string): Hook => {
-    if (!session.hook || (session.phase !== 'each' && session.phase !== 'finish'))
+    const { hook, phase } = session.stage
+    if (!hook || (phase !== 'each' && phase !== 'finish'))
       throw new HookError('hook/wrong-moment', { detail: `${call} was called after the hook had ended` })
-    return session.hook
+    return hook
   }
   const tableOf = (table: unknown): string => {
     if (typeof table !== 'string' || !session.project.tables.has(table))
@@ -151,14 +158,12 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
       const hook = working('update')
       tableOf(table)
       idOf(id, 'update', table)
-      session.checkEffect(table, values, 'update', id)
-      sink.update(table, id, { ...values }, askerOf(hook), roots())
+      sink.update(table, id, checkEffect(session.project, table, values, 'update', id), askerOf(hook), roots())
     },
     create(table, values) {
       const hook = working('create')
       tableOf(table)
-      session.checkEffect(table, values, 'create')
-      sink.create(table, { ...values }, hook, roots(), session.options.recorder?.here() ?? undefined)
+      sink.create(table, checkEffect(session.project, table, values, 'create'), hook, roots(), session.stage.recorder?.here() ?? undefined)
     },
     remove(table, id) {
       const hook = working('remove')
@@ -173,10 +178,14 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
       try {
         text = JSON.stringify(message)
       } catch (error) {
-        throw new HookError('hook/bad-effect', { detail: `send: the message is not JSON: ${(error as Error).message}` })
+        throw new HookError('hook/bad-effect', { detail: `send: the message is not JSON: ${readThrown(error).message}` })
       }
-      session.sent.push({
-        channel,
+      if (text !== undefined && text.length > LONGEST_TEXT)
+        throw new HookError('hook/bad-effect', {
+          detail: `send: the message has ${text.length} characters as JSON; it may have ${LONGEST_TEXT}`,
+        })
+      session.notes.sent.push({
+        channel: cut(channel, LONGEST_NAME),
         message: text === undefined ? null : (JSON.parse(text) as Value),
         hook: hook.name,
         cause: hook.cause,
@@ -189,16 +198,16 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
 export function makeContext(session: Session, effects: EffectCalls | null): object {
   const wrongMoment = (name: string) => () => {
     throw new HookError('hook/wrong-moment', {
-      detail: `${name} is there in after-save only; this hook runs at ${session.hook?.moment}`,
+      detail: `${name} is there in after-save only; this hook runs at ${session.stage.hook?.moment}`,
     })
   }
-  return Object.freeze({
+  return sealFunctions({
     clock: session.clock,
     user: session.user,
     log: (...values: unknown[]) => session.log(values),
     next: (sequence: string) => {
       const number = session.sequences.take(sequence)
-      if (session.options.record) session.numbers.add(number)
+      if (session.options.record) session.notes.numbers.add(number)
       return number
     },
     ...(effects ?? {

@@ -1,4 +1,6 @@
+import type { HistoryEntry } from '@patient-hook/contract'
 import type { RecordValues } from '../model/types.js'
+import type { Store } from '../store/database.js'
 import type { Shape } from '../store/shape.js'
 import { FIRST_HOOK, TYPED } from './program.js'
 import type { SaveRow } from './row.js'
@@ -11,7 +13,7 @@ import type { Session } from './session.js'
  */
 
 export function writeHistory(session: Session, shape: Shape, rows: readonly SaveRow[]): void {
-  const statement = session.store.prepare(
+  const statement = session.store.writer(
     'INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch) VALUES (?, ?, ?, ?, ?, ?, ?)',
   )
   const causes = new Map<string, string>()
@@ -25,7 +27,7 @@ export function writeHistory(session: Session, shape: Shape, rows: readonly Save
       if (cause === undefined) causes.set(key, (cause = causeOf(session, shape, row)))
       last = row.by
     }
-    statement.run(session.saveId, shape.table.name, row.id, row.event, session.depth, cause, patchOf(shape, row))
+    statement.run(session.saveId, shape.table.name, row.id, row.event, session.stage.depth, cause, patchOf(shape, row))
   }
 }
 
@@ -57,18 +59,10 @@ export function patchOf(shape: Shape, row: { was: RecordValues | null; now: Reco
   return text === '' ? '[]' : text + ']'
 }
 
-export interface HistoryEntry {
-  save: number
-  at: string
-  user: string
-  event: string
-  depth: number
-  patch: { op: string; path: string; value?: unknown }[]
-  changes: { field: string; from: unknown; to: unknown; by: string }[]
-}
+export type { HistoryEntry } from '@patient-hook/contract'
 
 /** One stored row of the history as people and tests read it. */
-export function readEntry(raw: {
+function readEntry(raw: {
   save: number
   at: string
   user: string
@@ -95,5 +89,10 @@ export function readEntry(raw: {
   return { save: raw.save, at: raw.at, user: raw.user, event: raw.event, depth: raw.depth, patch, changes }
 }
 
-export const HISTORY_SQL = `SELECT h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch FROM ph_history h JOIN ph_save s ON s.id = h.save
+/** The history of one record, oldest first. */
+export function readHistory(store: Store, table: string, id: number): HistoryEntry[] {
+  return (store.objects(HISTORY_SQL, table, id) as unknown as Parameters<typeof readEntry>[0][]).map(readEntry)
+}
+
+const HISTORY_SQL = `SELECT h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch FROM ph_history h JOIN ph_save s ON s.id = h.save
   WHERE h.tbl = ? AND h.record = ? ORDER BY h.id`

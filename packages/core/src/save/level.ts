@@ -1,5 +1,4 @@
 import { parentsFirst } from '../model/order.js'
-import { CELL } from '../sandbox/meter.js'
 import { checkRows } from './checks.js'
 import { EffectSink, type Asker } from './effects.js'
 import { followDeletes } from './links.js'
@@ -16,7 +15,7 @@ import { writeRows } from './write.js'
  * hooks of lines read their header as it was just written; then after-save for all, then the ripple it asked for.
  */
 export function saveLevel(session: Session, inputs: readonly LevelInput[], depth: number): void {
-  session.depth = depth
+  session.stage.depth = depth
   session.spending.depth(depth)
   const prepared = prepareRows(session, inputs, new Map())
   /** Records that this level creates: links to them are good, though they may not be written yet. */
@@ -25,29 +24,25 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   )
   const sink = new EffectSink()
   const written: SaveRow[][] = []
-  const { cells } = session.program.sandbox
   for (const table of parentsFirst([...prepared.keys()].map((name) => session.project.tables.get(name)!))) {
-    cells[CELL.table] = [...session.project.tables.keys()].indexOf(table.name) + 1
+    session.stage.atTable(table.name)
     for (const rows of generations(prepared.get(table.name)!, table.name)) {
       for (const hook of session.program.at(table.name, 'before-save')) runHook(session, hook, rows)
       checkRows(session, rows, pending)
-      const good =
-        session.refusedUnits.size === 0
-          ? rows
-          : rows.filter((row) => !row.refused && !row.roots.some((root) => session.refusedUnits.has(root)))
+      const good = session.refusals.none ? rows : rows.filter((row) => !session.refusals.concern(row))
       const kept = writeRows(session, good)
       if (session.options.record) for (const row of rows) noteRow(session, row)
       if (kept.length > 0) written.push(kept)
     }
   }
   for (const rows of written) {
-    session.levelRows = rows
+    session.stage.levelRows = rows
     for (const hook of session.program.at(rows[0]!.shape.table.name, 'after-save'))
       runHook(session, hook, rows, { effects: sink })
     followDeletes(session, rows, sink)
   }
   if (sink.isEmpty) return
-  session.chain.push([...sink.hooks].join(' + ') || 'a deleted record’s links')
+  session.stage.chain.push([...sink.hooks].join(' + ') || 'a deleted record’s links')
   const { batchSize } = session.project
   let batch: LevelInput[] = []
   for (const input of rippleInputs(sink)) {
@@ -57,8 +52,8 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
     batch = []
   }
   if (batch.length > 0) saveLevel(session, batch, depth + 1)
-  session.chain.pop()
-  session.depth = depth
+  session.stage.chain.pop()
+  session.stage.depth = depth
 }
 
 /** Rows of a table that links to itself: those that others of the level link to come first. */
@@ -119,7 +114,7 @@ function noteRow(session: Session, row: SaveRow): void {
     if (from === to) return
     const who = row.by[index] ?? 0
     const kind =
-      typeof to === 'string' && session.numbers.has(to)
+      typeof to === 'string' && session.notes.numbers.has(to)
         ? 'sequence'
         : who === TYPED
           ? 'typed'
@@ -129,11 +124,11 @@ function noteRow(session: Session, row: SaveRow): void {
     const at = kind === 'typed' ? null : placeOf(session, row, name)
     changes.push({ field: name, from, to, by: session.program.hookName(who), kind, ...(at ? { at } : {}) })
   })
-  session.rows.push({
+  session.notes.rows.push({
     table: shape.table.name,
     id: row.id,
     event: row.event,
-    depth: session.depth,
+    depth: session.stage.depth,
     row: row.row,
     was: was && shape.plain(was),
     now: now && shape.plain(now),

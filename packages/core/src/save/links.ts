@@ -24,7 +24,7 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
   const ids = JSON.stringify(gone.map((row) => row.id))
   for (const { table, field } of linksTo(session, first.shape.table.name)) {
     if (field.link!.onDelete === 'refuse') continue
-    for (const [id, parent] of session.store.prepare(childrenSql(table.name, field.name)).raw(true).all(ids) as [
+    for (const [id, parent] of session.store.rows(childrenSql(table.name, field.name), ids) as [
       number,
       number,
     ][]) {
@@ -37,12 +37,9 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
 
 /** At the end of a pass no record may link to one that went; checked then, so that a save may remove both in any order. */
 export function checkDeletes(session: Session): void {
-  for (const [name, gone] of session.deleted) {
+  for (const [name, gone] of session.touches.removed) {
     for (const { table, field } of linksTo(session, name)) {
-      const found = session.store
-        .prepare(childrenSql(table.name, field.name))
-        .raw(true)
-        .all(JSON.stringify([...gone.keys()])) as [number, number][]
+      const found = session.store.rows(childrenSql(table.name, field.name), JSON.stringify([...gone.keys()])) as [number, number][]
       const byParent = new Map<number, number[]>()
       for (const [id, parent] of found) byParent.set(parent, [...(byParent.get(parent) ?? []), id])
       for (const [parent, ids] of byParent) {
@@ -53,8 +50,7 @@ export function checkDeletes(session: Session): void {
           field: null,
           children: `${table.name} ${listed} (field ${field.name})`,
         })
-        session.refusals.push(made)
-        for (const root of gone.get(parent)!) session.refusedUnits.add(root)
+        session.refusals.add(made, gone.get(parent)!)
       }
     }
   }

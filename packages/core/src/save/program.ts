@@ -1,10 +1,10 @@
 import { HookError } from '../errors.js'
 import { fieldHint, hintFor } from '../model/names.js'
 import { inOrder } from '../model/order.js'
-import type { HookState, Project, Table } from '../model/types.js'
+import type { HookFile, HookState, Plugin, Project, Table } from '../model/types.js'
 import { gotOf } from '../model/values.js'
-import type { CompiledModule } from '../sandbox/compile.js'
-import type { Sandbox } from '../sandbox/sandbox.js'
+import type { LoadedModule, Sandbox } from '../sandbox/sandbox.js'
+import { AT_WORK, atWork, numberOf } from '../watch.js'
 import type { EventName, Moment } from './types.js'
 
 /** The hooks of a project, loaded, checked and put in order. Options are checked here, not when a save uses them. */
@@ -39,6 +39,8 @@ export interface Hook {
   writes: readonly number[] | null
   /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
   index: number
+  /** Stands for the hook where a number is needed that means the same in every program. */
+  number: number
   /** `plugin/hook@version`, for the history. */
   cause: string
 }
@@ -71,24 +73,11 @@ export class Program {
       for (const file of plugin.hooks) {
         try {
           const module = sandbox.load(file.file)
-          hooks.push(
-            toHook(
-              project,
-              file.name,
-              plugin.name,
-              plugin.version,
-              file.file,
-              file.state,
-              module.exports['default'],
-              module.compiled,
-              hooks.length,
-            ),
-          )
-        } catch (error) {
-          if (!(error instanceof HookError)) throw error
-          problems.push(
-            new HookError({ ...error.report, hook: error.report.hook ?? file.name, file: error.report.file ?? file.file }),
-          )
+          hooks.push(atWork(AT_WORK.module, () => toHook(project, plugin, file, module, hooks.length)))
+        } catch (thrown) {
+          // A definition may be an object that throws as it is looked at.
+          const { report } = sandbox.toHookError(thrown, { hook: file.name, file: file.file }, 'hook/module-threw')
+          problems.push(new HookError({ ...report, hook: report.hook ?? file.name, file: report.file ?? file.file }))
         }
       }
     if (problems.length === 0) {
@@ -180,22 +169,14 @@ export class Program {
   }
 }
 
-function toHook(
-  project: Project,
-  name: string,
-  plugin: string,
-  version: string,
-  file: string,
-  state: HookState,
-  definition: unknown,
-  { parts, writes, loadReads, guard }: CompiledModule,
-  index: number,
-): Hook {
+function toHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Hook {
+  const { name, file, state } = source
+  const { parts, writes, loadReads, guard } = module.compiled
   const fail = (part: string, detail: string) =>
     new HookError('hook/bad-definition', { hook: name, file, line: parts.get(part) ?? parts.get('') ?? 1, detail })
-  if (definition === null || typeof definition !== 'object' || (definition as { [DEFINED]?: boolean })[DEFINED] !== true)
-    throw new HookError('hook/no-definition', { hook: name, file, line: 1 })
-  const given = definition as Record<string, unknown>
+  const definition = module.exports['default']
+  const given = definition !== null && typeof definition === 'object' ? definitions.get(definition) : undefined
+  if (!given) throw new HookError('hook/no-definition', { hook: name, file, line: 1 })
   for (const part of Object.keys(given))
     if (!PARTS.includes(part)) throw fail(part, `there is no part ${part}${hintFor(part, PARTS)}`)
   const table = project.tables.get(given['table'] as string)
@@ -209,9 +190,10 @@ function toHook(
   const texts = (part: string): string[] | null => {
     const list = given[part]
     if (list === undefined) return null
-    if (!Array.isArray(list) || list.some((each) => typeof each !== 'string'))
+    const names: unknown = Array.isArray(list) ? [...(list as unknown[])] : list
+    if (!Array.isArray(names) || names.some((each) => typeof each !== 'string'))
       throw fail(part, `${part} takes a list of names, but got ${gotOf(list)}`)
-    return list as string[]
+    return names as string[]
   }
   const on = (texts('on') ?? ['create', 'update']) as EventName[]
   for (const event of on) if (!EVENTS.includes(event)) throw fail('on', `on takes ${EVENTS.join(', ')}, but got ${gotOf(event)}`)
@@ -229,8 +211,6 @@ function toHook(
     const value = given[part]
     if (value === undefined) return null
     if (typeof value !== 'function') throw fail(part, `${part} is a function, but got ${gotOf(value)}`)
-    if (Object.prototype.toString.call(value) === '[object AsyncFunction]')
-      throw new HookError('hook/async', { hook: name, file, line: parts.get(part), part })
     return value as AnyFunction
   }
   const [only, load, each, finish] = [call('only'), call('load'), call('each'), call('finish')]
@@ -246,8 +226,8 @@ function toHook(
   if (touchedBy.length > 0 && moment !== 'before-commit') throw fail('touchedBy', 'only a before-commit hook has touchedBy')
   return {
     name,
-    plugin,
-    version,
+    plugin: plugin.name,
+    version: plugin.version,
     file,
     table: table.name,
     moment,
@@ -266,7 +246,8 @@ function toHook(
     loadReads,
     writes: writes && indexesOf(table, writes),
     index,
-    cause: `${plugin}/${name}@${version}`,
+    number: numberOf('hook', `${name}\n${file}`),
+    cause: `${plugin.name}/${name}@${plugin.version}`,
   }
 }
 
@@ -297,10 +278,14 @@ function toTouch(
   return { table: child.name, link: field.name }
 }
 
-const DEFINED = Symbol('defined by defineHook')
+/** What hooks were defined by, as it was given then. */
+const definitions = new WeakMap<object, Record<string, unknown>>()
 
 /** The function that hooks import. */
 export function defineHook(definition: unknown): unknown {
   if (definition === null || typeof definition !== 'object') throw new HookError('hook/no-definition')
-  return Object.freeze({ ...definition, [DEFINED]: true })
+  const made = Object.freeze({ ...definition })
+  definitions.set(made, made as Record<string, unknown>)
+  return made
 }
+Object.freeze(defineHook)

@@ -1,4 +1,4 @@
-import { HookError } from '../errors.js'
+import { sealClass } from '../harden.js'
 import type { RecordValues, Value } from '../model/types.js'
 import type { Shape } from '../store/shape.js'
 import type { EventName, Place } from './types.js'
@@ -68,7 +68,7 @@ export class RowView {
     const { shape } = this.#row
     if (fields.length === 0) return this.changes.length > 0
     for (const name of fields) {
-      if (!shape.index.has(name)) throw unknownField(shape, name)
+      if (!shape.index.has(name)) throw shape.unknown(name)
       if (differs(this.was, this.now, name)) return true
     }
     return false
@@ -92,15 +92,7 @@ export class RowView {
   }
 }
 
+sealClass(RowView)
+
 const differs = (was: RecordValues | null, now: RecordValues | null, name: string) =>
   (was ? was[name]! : null) !== (now ? now[name]! : null)
-
-function unknownField(shape: Shape, name: string): HookError {
-  const record = shape.empty(0)
-  try {
-    void record[name]
-  } catch (error) {
-    return error as HookError
-  }
-  return new HookError('hook/unknown-field', { table: shape.table.name, field: name })
-}

@@ -45,7 +45,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   /** Why the hook slept, by row; only where verdicts are noted. */
   const asleep = session.options.record ? new Map<SaveRow, string>() : null
   session.spending.time()
-  if (hook.only) session.enter(hook, 'only')
+  if (hook.only) session.stage.enter(hook, 'only')
   for (const row of rows) {
     let reason =
       always && !row.failed && hook.on.has(row.event) ? null : sleeps(session, hook, row, run.byChild?.has(row) ?? false)
@@ -62,11 +62,11 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
 }
 
 function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: HookRun): void {
-  session.ran[hook.name] = (session.ran[hook.name] ?? 0) + woken.length
+  session.notes.countRuns(hook.name, woken.length)
   const loaded = hook.load ? runLoad(session, hook, woken) : undefined
   const context = makeContext(session, run.effects ? makeEffects(session, run.effects) : null)
   if (hook.each) {
-    session.enter(hook, 'each')
+    session.stage.enter(hook, 'each')
     const diff = differOf(hook, woken[0]!)
     for (const row of woken) runEach(session, hook, row, loaded, context, diff)
   }
@@ -77,18 +77,18 @@ function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: 
 /** In the order of the rows, so that the list reads as the save went. */
 function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], asleep: ReadonlyMap<SaveRow, string>): void {
   const { name, table } = hook
-  const refusals = session.refusals.filter((each) => each.hook === name && each.table === table)
+  const refusals = session.refusals.list.filter((each) => each.hook === name && each.table === table)
   for (const row of rows) {
     const slept = asleep.get(row)
     const refusal = refusals.find(
       (each) => (row.row > 0 && each.row === row.row) || (each.row === undefined && each.id === row.id),
     )
     const said = refusal ? `${refusal.code === 'hook/refused' ? 'refused' : 'failed'}: ${refusal.message}` : ''
-    session.verdicts.push({
+    session.notes.verdicts.push({
       hook: name,
       table,
       id: row.id,
-      depth: session.depth,
+      depth: session.stage.depth,
       verdict: slept === undefined ? 'ran' : 'skipped',
       reason: slept ?? said,
     })
@@ -96,10 +96,9 @@ function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], as
 }
 
 function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
-  session.at(row)
+  session.stage.at(row)
   try {
     const answer = hook.only!(session.viewOf(row))
-    if (isPromise(answer)) throw new HookError('hook/async', { part: 'only' })
     if (
       row.now !== null &&
       hook.moment === 'before-save' &&
@@ -108,7 +107,7 @@ function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
     ) {
       throw new HookError('hook/readonly', { detail: 'only wrote to the row; it may look, and each may write' })
     }
-    return answer === true || Boolean(answer)
+    return Boolean(answer)
   } catch (error) {
     fail(session, row, error)
     return false
@@ -116,23 +115,17 @@ function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
 }
 
 function runLoad(session: Session, hook: Hook, rows: readonly SaveRow[]): unknown {
-  session.enter(hook, 'load')
+  session.stage.enter(hook, 'load')
   try {
     // In before-save the rows are still to be written: load is shown copies that cannot be, unless it only reads.
     const copies = hook.moment === 'before-save' && !hook.loadReads
     const views = rows.map((row) =>
       copies && row.now !== null ? new RowView(row, Object.freeze(row.shape.copy(row.now)), session) : session.viewOf(row),
     )
-    const loaded = hook.load!({
-      rows: Object.freeze(views),
-      store: session.reads.store,
-      user: session.user,
-      clock: session.clock,
-    })
-    if (isPromise(loaded)) throw new HookError('hook/async', { part: 'load' })
-    return loaded
+    const { user, clock } = session
+    return hook.load!(Object.freeze({ rows: Object.freeze(views), store: session.reads.store, user, clock }))
   } catch (error) {
-    throw session.hookError(error)
+    throw session.stage.hookError(error)
   } finally {
     session.leave()
   }
@@ -145,45 +138,38 @@ function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
 }
 
 function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
-  session.at(row)
+  session.stage.at(row)
   try {
-    const returned = hook.each!(session.viewOf(row), loaded, context)
-    if (returned !== undefined && isPromise(returned)) throw new HookError('hook/async', { part: 'each' })
+    hook.each!(session.viewOf(row), loaded, context)
     if (diff !== null && row.now !== null) {
       const changed = diff(row.now, row.snapshot, row.by, hook.index + FIRST_HOOK)
       if (changed < 0) throw traced(session, hook, row, changed, loaded, context)
+      if (hook.writes === null && Object.isFrozen(row.now))
+        throw new HookError('hook/readonly', { detail: 'the hook froze its record, so that no later hook could write to it' })
     }
   } catch (error) {
     fail(session, row, error)
   }
   // Hook code may have swallowed the error of a spent budget.
-  if (session.spending.broken) throw session.hookError(session.spending.broken)
+  if (session.spending.broken) throw session.stage.hookError(session.spending.broken)
 }
 
 function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loaded: unknown, context: object): void {
-  session.enter(hook, 'finish')
+  session.stage.enter(hook, 'finish')
   try {
-    const returned = hook.finish!({
-      ...context,
-      rows: Object.freeze(rows.map((row) => session.viewOf(row))),
-      loaded,
-      store: session.reads.store,
-    })
-    if (isPromise(returned)) throw new HookError('hook/async', { part: 'finish' })
+    const given = { ...context, rows: Object.freeze(rows.map((row) => session.viewOf(row))), loaded, store: session.reads.store }
+    hook.finish!(Object.freeze(given))
   } catch (error) {
-    throw session.hookError(error)
+    throw session.stage.hookError(error)
   }
 }
 
-const isPromise = (value: unknown): boolean =>
-  value !== null && typeof value === 'object' && typeof (value as { then?: unknown }).then === 'function'
-
 /** Budgets and other errors of the whole save go on; anything else counts against the row. */
 function fail(session: Session, row: SaveRow, error: unknown): void {
-  const made = session.hookError(error)
-  if (made.code.startsWith('budget/') || made.code.startsWith('store/')) throw made
+  const made = session.stage.hookError(error)
+  if (/^(budget|store|request)\//.test(made.code)) throw made
   row.failed = true
-  session.against(row, made.report)
+  session.refusals.against(row, made.report)
   // The wrong values are taken back, so that the checks after the hooks speak of the hooks' error only.
   if (row.now && !Object.isFrozen(row.now)) restore(row)
 }
@@ -228,7 +214,7 @@ function traced(session: Session, hook: Hook, row: SaveRow, found: number, loade
   try {
     hook.each!(new RowView(row, checked, { refuse: () => {} }), loaded, context)
   } catch (thrown) {
-    if (thrown instanceof HookError) return thrown
+    if (HookError.is(thrown)) return thrown
   }
   return error(wrong, value)
 }

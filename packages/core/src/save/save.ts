@@ -9,7 +9,8 @@ import { saveLevel } from './level.js'
 import { checkDeletes } from './links.js'
 import type { Program } from './program.js'
 import { Session } from './session.js'
-import type { InputRow, SaveOptions, SaveRecorder, SaveResult } from './types.js'
+import type { SaveRecorder } from './save-recorder.js'
+import type { InputRow, SaveOptions, SaveResult } from './types.js'
 import { Units } from './units.js'
 
 /** Strings the stations of a save together: one transaction, batch by batch, all or nothing or the good rows only. */
@@ -66,7 +67,9 @@ export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[
         )
       const before = dropped.size
       for (const unit of refusedUnits) dropped.add(unit)
-      // On without them, as if they had never been given.
+      // On without them, as if they had never been given; where none is left, there is no save.
+      if (dropped.size === units.count)
+        return { ...outcome, ...inOrder(noted), error: null, records: Array<null>(units.rows).fill(null), refusals: byRow(refused) }
       if (dropped.size > before) continue
     }
     const rows = [...noted.rows, ...outcome.rows]
@@ -75,10 +78,17 @@ export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[
       ...outcome,
       rows,
       verdicts: [...noted.verdicts, ...outcome.verdicts],
-      refusals: [...refused, ...outcome.refusals].sort((a, b) => (a.row ?? 0) - (b.row ?? 0)),
+      refusals: byRow([...refused, ...outcome.refusals]),
     }
   }
 }
+
+const byRow = (refusals: readonly ErrorReport[]): ErrorReport[] => [...refusals].sort((a, b) => (a.row ?? 0) - (b.row ?? 0))
+
+const inOrder = ({ rows, verdicts }: Pick<SaveResult, 'rows' | 'verdicts'>) => ({
+  rows: [...rows].sort((a, b) => a.depth - b.depth || a.row - b.row),
+  verdicts: [...verdicts],
+})
 
 function keepNotes(noted: Pick<SaveResult, 'rows' | 'verdicts'>, outcome: SaveOutcome, dropped: readonly number[]): void {
   const numbers = new Set(dropped)
@@ -119,40 +129,45 @@ function runPass(
   let records: (RecordValues | null)[] = []
   try {
     store.transaction(() => {
-      session.saveId = store
-        .prepare('INSERT INTO ph_save (at, user, rows, spent) VALUES (?, ?, ?, ?)')
-        .run(session.clock, session.user, units.rows, '{}').lastInsertRowid as number
+      session.saveId = store.run(
+        'INSERT INTO ph_save (at, user, rows, spent, token) VALUES (?, ?, ?, ?, ?)',
+        session.clock,
+        session.user,
+        units.rows,
+        '{}',
+        options.token ?? null,
+      ).lastInsertRowid as number
       reserveIds(store, units, givenIds)
       for (const batch of units.batches(batchSize, dropped)) {
         saveLevel(session, batch, 0)
-        if (session.refusals.length >= MOST_REFUSALS) break
+        if (session.refusals.list.length >= MOST_REFUSALS) break
       }
-      if (session.refusals.length === 0) {
+      if (session.refusals.none) {
         beforeCommit(session)
         checkDeletes(session)
       }
-      const refused = session.refusals.length > 0
+      const refused = !session.refusals.none
       if (!refused) {
         sequences.flush()
         writeOutbox(session)
         if (options.returnRecords) records = readBack(session, units)
-        store.prepare('UPDATE ph_save SET spent = ? WHERE id = ?').run(JSON.stringify(session.spending.close()), session.saveId)
+        store.run('UPDATE ph_save SET spent = ? WHERE id = ?', JSON.stringify(session.spending.close()), session.saveId)
       }
       return { value: undefined, keep: !refused && !options.rehearse }
     })
-    if (session.refusals.length > 0) error = summary(session.refusals)
+    if (!session.refusals.none) error = summary(session.refusals.list)
   } catch (thrown) {
     if (!(thrown instanceof HookError)) throw thrown
     broken = true
-    error = { ...thrown.report, refusals: session.refusals.length > 0 ? session.refusals : undefined }
+    error = { ...thrown.report, refusals: session.refusals.none ? undefined : session.refusals.list }
   }
   const kept = error === null && !options.rehearse
-  const { refusals, rows, verdicts, lookups, sent, logs, ran } = session
+  const { rows, verdicts, lookups, sent, logs, ran } = session.notes
   const outcome: SaveOutcome = {
     save: kept ? session.saveId : null,
     kept,
     error,
-    refusals,
+    refusals: session.refusals.list,
     records,
     rows,
     verdicts,
@@ -162,7 +177,7 @@ function runPass(
     sent: sent.map(({ channel, message, hook }) => ({ channel, message, hook })),
     spent: session.spending.close(),
   }
-  return { outcome, refusedUnits: session.refusedUnits, broken }
+  return { outcome, refusedUnits: session.refusals.units, broken }
 }
 
 /** Keeps the ids that rows were given in an earlier pass from being given to others. */
@@ -181,10 +196,15 @@ function summary(refusals: readonly ErrorReport[]): ErrorReport {
 }
 
 function writeOutbox(session: Session): void {
-  for (const { channel, message, cause } of session.sent)
-    session.store
-      .prepare('INSERT INTO ph_outbox (save, channel, payload, at, hook) VALUES (?, ?, ?, ?, ?)')
-      .run(session.saveId, channel, JSON.stringify(message), session.clock, cause)
+  for (const { channel, message, cause } of session.notes.sent)
+    session.store.run(
+      'INSERT INTO ph_outbox (save, channel, payload, at, hook) VALUES (?, ?, ?, ?, ?)',
+      session.saveId,
+      channel,
+      JSON.stringify(message),
+      session.clock,
+      cause,
+    )
 }
 
 /** The saved records as they stand at the end, after ripples, in the order of the input; null where there is none. */

@@ -31,8 +31,8 @@ export interface LevelInput extends InputRow {
 function refuseInput(session: Session, input: LevelInput, error: HookError): void {
   const { report: made } = error
   const asked = input.askedBy ? { hook: input.askedBy.name, file: input.askedBy.file } : {}
-  session.refusals.push({ ...asked, ...made, table: made.table ?? input.table, ...(input.row > 0 ? { row: input.row } : {}) })
-  for (const root of input.roots) session.refusedUnits.add(root)
+  const row = input.row > 0 ? { row: input.row } : {}
+  session.refusals.add({ ...asked, ...made, table: made.table ?? input.table, ...row }, input.roots)
 }
 
 /** @returns the rows per table that are fit to go on; the rest has been refused */
@@ -70,7 +70,7 @@ export function prepareRows(
  * written: a parent that pushes one value to its children should not read all of them in full.
  */
 function shapeFor(session: Session, table: Table, inputs: readonly LevelInput[]): Shape {
-  if (session.depth === 0 || session.options.record || session.program.concerns(table.name)) return shapeOf(table)
+  if (session.stage.depth === 0 || session.options.record || session.program.concerns(table.name)) return shapeOf(table)
   const names = new Set<string>()
   for (const { id, remove, values } of inputs) {
     if (id === undefined || remove) return shapeOf(table)
@@ -91,7 +91,7 @@ function giveIds(
   inputs: readonly LevelInput[],
   names: Map<string, { table: string; id: number }>,
 ): void {
-  const fresh = session.options.keepIds && session.depth === 0 ? [] : inputs.filter(isCreate)
+  const fresh = session.options.keepIds && session.stage.depth === 0 ? [] : inputs.filter(isCreate)
   const unnumbered = fresh.filter((input) => !session.givenIds.has(input.row))
   let next = unnumbered.length > 0 ? takeIds(session.store, table, unnumbered.length) : 0
   for (const input of fresh) {
@@ -126,7 +126,7 @@ function readTable(
     try {
       const given = input.id ?? input.values?.['id']
       const { fresh } = input
-      const anew = fresh !== undefined || (session.options.keepIds === true && session.depth === 0)
+      const anew = fresh !== undefined || (session.options.keepIds === true && session.stage.depth === 0)
       const id = fresh ?? given
       if (typeof id !== 'number' || !Number.isSafeInteger(id) || id < 1)
         throw new HookError('save/wrong-type', {
@@ -137,7 +137,7 @@ function readTable(
         })
       const event: EventName = anew ? 'create' : input.remove ? 'delete' : 'update'
       // The effects of a ripple are merged by record already.
-      if (fresh === undefined && session.depth === 0) {
+      if (fresh === undefined && session.stage.depth === 0) {
         const first = seen.get(id)
         if (first !== undefined) throw new HookError('save/duplicate-row', { table: table.name, id, first, row: input.row })
         seen.set(id, input.row)
@@ -145,16 +145,20 @@ function readTable(
       const source = input.copyOf ?? id
       const was = anew && input.copyOf === undefined ? null : (found.get(source) ?? null)
       // The record went earlier in this save (a cascade, say): there is nothing left to change or remove.
-      if (was === null && !anew && session.depth > 0 && (input.remove || session.deleted.get(table.name)?.has(id))) continue
+      if (was === null && !anew && session.stage.depth > 0 && (input.remove || session.touches.removed.get(table.name)?.has(id))) continue
       if (was === null && (!anew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
       if (event !== 'delete') typeValues(row, input, names)
-      if (looked && row.now) row.snapshot = snapshot(row.now)
+      if (looked && row.now) {
+        row.snapshot = snapshot(row.now)
+        // Where a hook's code is not known to assign only, it must not turn a field into something else than a value.
+        if (written === null) Object.seal(row.now)
+      }
       rows.push(row)
-      if (session.depth === 0 && session.options.returnRecords) session.inputIds.set(input.row, id)
+      if (session.stage.depth === 0 && session.options.returnRecords) session.inputIds.set(input.row, id)
     } catch (error) {
       if (!(error instanceof HookError)) throw error
       refuseInput(session, input, error)

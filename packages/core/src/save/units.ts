@@ -27,6 +27,11 @@ export class Units {
     return this.#inputs.length
   }
 
+  /** Units, counted. */
+  get count(): number {
+    return this.#documents?.length ?? this.#inputs.length
+  }
+
   rowsOf(unit: number): readonly number[] {
     return (this.#documents?.[unit] ?? [unit]).map((index) => index + 1)
   }
@@ -43,8 +48,7 @@ export class Units {
   /** Batches of at least `size` rows that cut through no document, without the units that were dropped. */
   *batches(size: number, dropped: ReadonlySet<number>): Generator<LevelInput[]> {
     let batch: LevelInput[] = []
-    const units = this.#documents?.length ?? this.#inputs.length
-    for (let unit = 0; unit < units; unit++) {
+    for (let unit = 0; unit < this.count; unit++) {
       if (dropped.has(unit)) continue
       const roots = [unit]
       for (const index of this.#documents?.[unit] ?? roots) {

@@ -54,13 +54,9 @@ export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[]
     created.map((row) => row.now!),
   )
   const written = [...deleted, ...updated.map(({ row }) => row), ...created]
-  for (const row of deleted) {
-    const ids = session.deleted.get(shape.table.name) ?? new Map<number, readonly number[]>()
-    session.deleted.set(shape.table.name, ids)
-    ids.set(row.id, row.roots)
-  }
+  for (const row of deleted) session.touches.noteRemoved(row)
   if (session.options.history) writeHistory(session, shape, written)
-  if (session.touches(shape.table.name)) for (const row of written) session.touch(row)
+  if (session.touches.concern(shape.table.name)) for (const row of written) session.touches.note(row)
   return written
 }
 

@@ -1,75 +1,112 @@
+import { chmodSync, existsSync } from 'node:fs'
 import Database from 'better-sqlite3'
 import { HookError } from '../errors.js'
 import { indexSql, tableSql } from '../model/ddl.js'
 import { parentsFirst } from '../model/order.js'
 import type { Project } from '../model/types.js'
+import { bringUpToDate } from './own-tables/index.js'
 
 /** The connection: opened, given its schema, with prepared statements kept and transactions that may nest. */
 
-/** The application's own tables; a user's table never begins with ph_. */
-const OWN_TABLES = `
-CREATE TABLE IF NOT EXISTS ph_meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
-CREATE TABLE IF NOT EXISTS ph_file (path TEXT PRIMARY KEY, text TEXT NOT NULL) STRICT;
-CREATE TABLE IF NOT EXISTS ph_sequence (name TEXT PRIMARY KEY, next INTEGER NOT NULL) STRICT;
-CREATE TABLE IF NOT EXISTS ph_save (
-  id INTEGER PRIMARY KEY, at TEXT NOT NULL, user TEXT NOT NULL, rows INTEGER NOT NULL, spent TEXT NOT NULL
-) STRICT;
-CREATE TABLE IF NOT EXISTS ph_history (
-  id INTEGER PRIMARY KEY, save INTEGER NOT NULL, tbl TEXT NOT NULL, record INTEGER NOT NULL, event TEXT NOT NULL,
-  depth INTEGER NOT NULL, cause TEXT NOT NULL, patch TEXT NOT NULL
-) STRICT;
-CREATE INDEX IF NOT EXISTS ph_history_record ON ph_history (record, tbl);
-CREATE TABLE IF NOT EXISTS ph_outbox (
-  id INTEGER PRIMARY KEY, save INTEGER NOT NULL, channel TEXT NOT NULL, payload TEXT NOT NULL, at TEXT NOT NULL,
-  hook TEXT NOT NULL, delivered TEXT, tries INTEGER NOT NULL DEFAULT 0
-) STRICT;
-CREATE INDEX IF NOT EXISTS ph_outbox_waiting ON ph_outbox (delivered, id);
-`
+/** Milliseconds that a lock of another connection is waited for. */
+const LOCK_WAIT = 2000
+
+type Mode = 'rows' | 'objects' | 'values' | 'run'
 
 export class Store {
   readonly db: Database.Database
+  /** A path, or `:memory:`. */
   readonly file: string
-  readonly #statements = new Map<string, Database.Statement>()
+  readonly #statements: Record<Mode, Map<string, Database.Statement>> = {
+    rows: new Map(),
+    objects: new Map(),
+    values: new Map(),
+    run: new Map(),
+  }
   #depth = 0
 
-  /** @param file a path, or `:memory:` @throws HookError store/damaged or store/locked */
-  constructor(file: string) {
+  /**
+   * @param file a path, or `:memory:`
+   * @param from `contents`: the bytes of a database, opened in memory; `readonly`: nothing can be written
+   * @throws HookError store/damaged, store/locked or store/newer
+   */
+  constructor(file: string, from: { contents?: Buffer; readonly?: boolean } = {}) {
     this.file = file
+    const { contents, readonly = false } = from
+    let db: Database.Database | undefined
     try {
-      this.db = new Database(file, { timeout: 2000 })
-      this.db.pragma('journal_mode = WAL')
-      this.db.pragma('synchronous = NORMAL')
-      this.db.pragma('foreign_keys = ON')
-      this.db.exec(OWN_TABLES)
+      const isNew = file !== ':memory:' && !contents && !existsSync(file)
+      db = new Database(contents ?? file, { timeout: LOCK_WAIT, readonly })
+      // Records may be anybody's business but are not everybody's.
+      if (isNew) chmodSync(file, 0o600)
+      if (!readonly) {
+        if (!contents) db.pragma('journal_mode = WAL')
+        // A save that was answered is still there after a power cut; memory has nothing to lose.
+        db.pragma(contents || file === ':memory:' ? 'synchronous = OFF' : 'synchronous = FULL')
+        db.pragma('foreign_keys = ON')
+        if (!contents) bringUpToDate(db, file)
+      }
+      this.db = db
     } catch (error) {
+      db?.close()
       throw this.toHookError(error)
     }
   }
 
   /** Makes the tables of a project that are not there yet. */
   createTables(project: Project): void {
-    const have = new Set(this.db.prepare(`SELECT name FROM sqlite_master WHERE type = 'table'`).pluck().all() as string[])
+    const have = new Set(this.values(`SELECT name FROM sqlite_master WHERE type = 'table'`) as string[])
     for (const table of parentsFirst(project.tables.values())) {
       if (have.has(table.name)) continue
       this.db.exec(tableSql(table))
       for (const sql of indexSql(table)) this.db.exec(sql)
     }
-    this.#statements.clear()
+    this.forget()
   }
 
-  /** A prepared statement, kept for the next time. */
-  prepare(sql: string): Database.Statement {
-    let statement = this.#statements.get(sql)
+  #statement(mode: Mode, sql: string): Database.Statement {
+    let statement = this.#statements[mode].get(sql)
     if (!statement) {
       statement = this.db.prepare(sql)
-      this.#statements.set(sql, statement)
+      if (mode === 'rows') statement.raw(true)
+      if (mode === 'values') statement.pluck(true)
+      this.#statements[mode].set(sql, statement)
     }
     return statement
   }
 
-  /** Forgets prepared statements, after a change of the schema. */
+  /** Rows as lists of their columns. */
+  rows(sql: string, ...parameters: unknown[]): unknown[][] {
+    return this.#statement('rows', sql).all(...parameters) as unknown[][]
+  }
+
+  /** Rows as objects by column. */
+  objects(sql: string, ...parameters: unknown[]): Record<string, unknown>[] {
+    return this.#statement('objects', sql).all(...parameters) as Record<string, unknown>[]
+  }
+
+  /** The first column of every row. */
+  values(sql: string, ...parameters: unknown[]): unknown[] {
+    return this.#statement('values', sql).all(...parameters)
+  }
+
+  /** The first column of the first row; undefined where there is none. */
+  one(sql: string, ...parameters: unknown[]): unknown {
+    return this.#statement('values', sql).get(...parameters)
+  }
+
+  run(sql: string, ...parameters: unknown[]): Database.RunResult {
+    return this.#statement('run', sql).run(...parameters)
+  }
+
+  /** A kept statement to be run over and over. */
+  writer(sql: string): Database.Statement {
+    return this.#statement('run', sql)
+  }
+
+  /** Forgets kept statements, after a change of the schema. */
   forget(): void {
-    this.#statements.clear()
+    for (const kept of Object.values(this.#statements)) kept.clear()
   }
 
   /**
@@ -110,20 +147,22 @@ export class Store {
       })
     } finally {
       this.db.pragma('foreign_keys = ON')
-      this.#statements.clear()
+      this.forget()
     }
   }
 
   /** SQLite's own errors in our words; others are given back as they are. */
   toHookError(error: unknown): unknown {
     if (!(error instanceof Database.SqliteError)) return error
-    const file = this.file
-    if (error.code.startsWith('SQLITE_BUSY') || error.code.startsWith('SQLITE_LOCKED'))
-      return new HookError('store/locked', { file })
-    if (error.code === 'SQLITE_FULL' || error.code === 'SQLITE_IOERR_WRITE') return new HookError('store/full', { file })
-    if (error.code === 'SQLITE_NOTADB' || error.code.startsWith('SQLITE_CORRUPT') || error.code.startsWith('SQLITE_CANTOPEN'))
-      return new HookError('store/damaged', { file, detail: error.message })
-    return new HookError('store/failed', { file, detail: `${error.message} (${error.code})` })
+    const { file } = this
+    const { code, message } = error
+    if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED')) return new HookError('store/locked', { file })
+    if (code === 'SQLITE_FULL' || code === 'SQLITE_IOERR_WRITE') return new HookError('store/full', { file })
+    if (code.startsWith('SQLITE_READONLY')) return new HookError('store/readonly', { file })
+    if (code.startsWith('SQLITE_CANTOPEN')) return new HookError('store/unopened', { file, reason: message })
+    if (code === 'SQLITE_NOTADB' || code.startsWith('SQLITE_CORRUPT'))
+      return new HookError('store/damaged', { file, reason: message })
+    return new HookError('store/failed', { file, reason: `${message} (${code})` })
   }
 
   close(): void {

@@ -21,19 +21,13 @@ export function readRows(
   const prefix = of === '' ? '' : `${quote(of)}.`
   if (columns.length > FEW) {
     const sql = `SELECT ${columns.map((name) => prefix + quote(name)).join(', ')} ${from}`
-    const rows = store
-      .prepare(sql)
-      .raw(true)
-      .all(...parameters) as unknown[][]
+    const rows = store.rows(sql, ...parameters)
     for (const raw of rows) each(raw)
     return rows.length
   }
   const named = columns.map((name, index) => `${prefix}${quote(name)} AS c${index}`).join(', ')
   const lists = columns.map((_, index) => `json_group_array(c${index})`).join(', ')
-  const texts = store
-    .prepare(`SELECT ${lists} FROM (SELECT ${named} ${from})`)
-    .raw(true)
-    .get(...parameters) as string[]
+  const texts = store.rows(`SELECT ${lists} FROM (SELECT ${named} ${from})`, ...parameters)[0] as string[]
   const values = texts.map((text) => JSON.parse(text) as unknown[])
   const raw: unknown[] = new Array(columns.length)
   const count = values[0]!.length

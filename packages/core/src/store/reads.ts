@@ -3,7 +3,9 @@ import { quote } from '../model/ddl.js'
 import { fieldHint, hintFor } from '../model/names.js'
 import { gotOf } from '../model/values.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
+import { sealFunctions } from '../harden.js'
 import type { Store } from './database.js'
+import { Found } from './found.js'
 import { readRows } from './read-rows.js'
 import { trap } from './shape.js'
 import { bad, fieldOf, orderSql, whereSql, type OrderBy } from './where.js'
@@ -36,10 +38,10 @@ export interface Rolled {
   max: Record<string, Value>
 }
 export interface Reads {
-  byId(table: string, ids: Ids, fields?: readonly string[]): Map<number, RecordValues>
-  children(table: string, link: string, ids: Ids, fields?: readonly string[]): Map<number, RecordValues[]>
-  find(table: string, where: Record<string, unknown>, options?: FindOptions): RecordValues[]
-  rollup(table: string, link: string, ids: Ids, what: RollupWhat): Map<number, Rolled>
+  byId(table: string, ids: Ids, fields?: readonly string[]): Found<RecordValues>
+  children(table: string, link: string, ids: Ids, fields?: readonly string[]): Found<readonly RecordValues[]>
+  find(table: string, where: Record<string, unknown>, options?: FindOptions): readonly RecordValues[]
+  rollup(table: string, link: string, ids: Ids, what: RollupWhat): Found<Rolled>
 }
 
 /** The reads, and what the save path tells them. */
@@ -60,10 +62,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
     return table
   }
   const select = (sql: string, parameters: unknown[], limit: number): unknown[][] =>
-    store
-      .prepare(sql)
-      .raw(true)
-      .all(...parameters, limit) as unknown[][]
+    store.rows(sql, ...parameters, limit)
 
   /** By table, then by the fields that were read: null for an id that is not there. */
   const kept = new Map<string, Map<Reader, Map<number, RecordValues | null>>>()
@@ -85,7 +84,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const reader = readerOf(tableOf(name), fields)
       const wanted = idList(ids, `byId('${name}')`).sort((a, b) => a - b)
       const found = new Map<number, RecordValues>()
-      if (wanted.length === 0) return found
+      if (wanted.length === 0) return new Found(found)
       const left = meter.query()
       // Batches of one save ask for the same master records again and again; those are read once. It counts as a query all
       // the same, so that what a save spends does not depend on what happens to be known.
@@ -104,7 +103,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
         if (record) found.set(id, record)
       }
       meter.rows(found.size, `byId ${name}`)
-      return found
+      return new Found(found)
     },
     children(name, link, ids, fields) {
       const table = tableOf(name)
@@ -112,7 +111,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const reader = readerOf(table, fields)
       const wanted = idList(ids, `children('${name}', '${link}')`)
       const found = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
-      if (wanted.length === 0) return found
+      if (wanted.length === 0) return new Found(found)
       const left = meter.query()
       // By id within each parent. The index gives them so already; having SQLite sort all of them costs more than looking.
       const unsorted = new Set<RecordValues[]>()
@@ -125,7 +124,8 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       })
       meter.rows(count, `children ${name}.${link}`)
       for (const list of unsorted) list.sort((a, b) => a.id - b.id)
-      return found
+      for (const list of found.values()) Object.freeze(list)
+      return new Found(found)
     },
     find(name, where, options = {}) {
       const table = tableOf(name)
@@ -139,7 +139,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const from = `FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`
       readRows(store, reader.names, from, [...parameters, Math.min(left, limit ?? left)], (raw) => found.push(reader.make(raw)))
       meter.rows(found.length, `find ${name}`)
-      return found
+      return Object.freeze(found)
     },
     rollup(name, link, ids, what) {
       const table = tableOf(name)
@@ -154,7 +154,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
         (what[kind] ?? []).map((field) => ({ kind, field, of: fieldOf(table, field) })),
       )
       const found = new Map<number, Rolled>(wanted.map((id) => [id, blank(what)]))
-      if (wanted.length === 0) return found
+      if (wanted.length === 0) return new Found(found)
       const left = meter.query()
       const columns = parts
         .map(({ kind, field }) => `, ${kind === 'sum' ? `coalesce(sum(${quote(field)}), 0)` : `${kind}(${quote(field)})`}`)
@@ -173,10 +173,11 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
           rolled[kind][field] = (of !== 'id' && of.type === 'boolean' && value !== null ? value === 1 : value) as never
         })
       }
-      return found
+      for (const rolled of found.values()) for (const part of [rolled.sum, rolled.min, rolled.max, rolled]) Object.freeze(part)
+      return new Found(found)
     },
   }
-  return { store: reads, forget: (table) => void kept.delete(table) }
+  return { store: sealFunctions(reads), forget: (table) => void kept.delete(table) }
 }
 
 function blank(what: RollupWhat): Rolled {
@@ -244,8 +245,9 @@ function makeReader(table: Table, wanted: readonly string[] | undefined): Reader
     class Read { id; ${names.map((name) => `${name};`).join(' ')} constructor(raw) { this.id = raw[0]; ${fields.map((field, i) => `this.${field.name} = ${field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`};`).join(' ')} } }
     delete Read.prototype.constructor
     Object.setPrototypeOf(Read.prototype, prototype)
+    Object.freeze(Read.prototype)
     return (raw) => Object.freeze(new Read(raw))`
-  const prototype = Object.create(trap(unread, new Set(['id', ...names]))) as object
+  const prototype = Object.freeze(Object.create(trap(unread, new Set(['id', ...names]))) as object)
   const make = (new Function('prototype', source) as (prototype: object) => Reader['make'])(prototype)
   return { names: ['id', ...names], make }
 }

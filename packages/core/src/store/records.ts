@@ -3,6 +3,7 @@ import { quote } from '../model/ddl.js'
 import type { RecordValues, Table, Value } from '../model/types.js'
 import type { Store } from './database.js'
 import { readRows } from './read-rows.js'
+import { KEEP_NEXT } from './sequences.js'
 import { shapeOf, type Shape } from './shape.js'
 
 /** Reads and writes of whole records, by id, for the save path. */
@@ -25,21 +26,16 @@ export function readByIds(store: Store, shape: Shape, ids: readonly number[]): M
 /** Which of these ids exist. */
 export function existing(store: Store, table: string, ids: readonly number[]): Set<number> {
   const sql = `SELECT "id" FROM ${quote(table)} WHERE "id" IN (SELECT value FROM json_each(?))`
-  return new Set(store.prepare(sql).raw(false).pluck(true).all(JSON.stringify(ids)) as number[])
+  return new Set(store.values(sql, JSON.stringify(ids)) as number[])
 }
 
 /** Takes `count` new ids of a table, from `least` on: the first of them. Ids are never given twice, also after a delete. */
 export function takeIds(store: Store, table: string, count: number, least = 1): number {
   const key = `#${table}`
-  const kept = store.prepare('SELECT next FROM ph_sequence WHERE name = ?').pluck(true).get(key) as number | undefined
-  const highest = store
-    .prepare(`SELECT coalesce(max("id"), 0) FROM ${quote(table)}`)
-    .pluck(true)
-    .get() as number
+  const kept = store.one('SELECT next FROM ph_sequence WHERE name = ?', key) as number | undefined
+  const highest = store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(table)}`) as number
   const first = Math.max(kept ?? 1, highest + 1, least)
-  store
-    .prepare('INSERT INTO ph_sequence (name, next) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET next = excluded.next')
-    .run(key, first + count)
+  store.run(KEEP_NEXT, key, first + count)
   return first
 }
 
@@ -49,7 +45,7 @@ export function insertRecords(store: Store, shape: Shape, records: readonly Reco
   const places = Array<string>(shape.fields.length + 1)
     .fill('?')
     .join(', ')
-  const statement = store.prepare(`INSERT INTO ${quote(shape.table.name)} (${shape.columns}) VALUES (${places})`)
+  const statement = store.writer(`INSERT INTO ${quote(shape.table.name)} (${shape.columns}) VALUES (${places})`)
   for (const record of records) shape.insert(statement, record)
 }
 
@@ -84,8 +80,8 @@ export function updateRecords(store: Store, shape: Shape, changes: readonly Chan
       plan = {
         names,
         write: shape.update(fields),
-        one: store.prepare(`${sql} = ?`),
-        many: store.prepare(`${sql} IN (SELECT value FROM json_each(?))`),
+        one: store.writer(`${sql} = ?`),
+        many: store.writer(`${sql} IN (SELECT value FROM json_each(?))`),
       }
       plans.set(key!, plan)
     }
@@ -113,7 +109,7 @@ function sameFields(a: readonly number[], b: readonly number[]): boolean {
 }
 
 export function deleteRecords(store: Store, table: Table, ids: readonly number[]): void {
-  store.prepare(`DELETE FROM ${quote(table.name)} WHERE "id" IN (SELECT value FROM json_each(?))`).run(JSON.stringify(ids))
+  store.run(`DELETE FROM ${quote(table.name)} WHERE "id" IN (SELECT value FROM json_each(?))`, JSON.stringify(ids))
 }
 
 /** Puts records in as they are, without hooks: fixtures and first data. */

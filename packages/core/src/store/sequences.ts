@@ -7,6 +7,10 @@ import type { Store } from './database.js'
  * Number series. A save reads a series once, counts on in memory and writes it back in its own transaction, which holds
  * SQLite's write lock from its start: no number is given twice, and a rollback gives all of them back.
  */
+/** Also of the ids of tables, under `#table`. */
+export const KEEP_NEXT =
+  'INSERT INTO ph_sequence (name, next) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET next = excluded.next'
+
 export class Sequences {
   readonly #next = new Map<string, number>()
 
@@ -21,7 +25,7 @@ export class Sequences {
     if (!sequence) throw new HookError('hook/unknown-sequence', { name, hint: hintFor(name, this.known.keys()) })
     const number =
       this.#next.get(name) ??
-      (this.store.prepare('SELECT next FROM ph_sequence WHERE name = ?').pluck(true).get(name) as number | undefined) ??
+      (this.store.one('SELECT next FROM ph_sequence WHERE name = ?', name) as number | undefined) ??
       sequence.start
     this.#next.set(name, number + 1)
     return sequence.prefix + String(number).padStart(sequence.digits, '0')
@@ -30,8 +34,6 @@ export class Sequences {
   /** Writes the series that were used. */
   flush(): void {
     for (const [name, next] of this.#next)
-      this.store
-        .prepare('INSERT INTO ph_sequence (name, next) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET next = excluded.next')
-        .run(name, next)
+      this.store.run(KEEP_NEXT, name, next)
   }
 }

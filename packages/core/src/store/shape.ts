@@ -1,6 +1,8 @@
 import { HookError } from '../errors.js'
+import { LONGEST_NAME } from '@patient-hook/contract'
 import { fieldHint } from '../model/names.js'
-import { fitsType } from '../model/values.js'
+import { cut } from '../text.js'
+import { fitsType, isText } from '../model/values.js'
 import type { Field, RecordValues, Table, Value, Values } from '../model/types.js'
 import { quote } from '../model/ddl.js'
 
@@ -17,6 +19,8 @@ export interface Shape {
   readonly names: readonly string[]
   /** Column list `"id", "a", ...` for SELECT. */
   readonly columns: string
+  /** The error for a field that the table does not have. */
+  unknown(field: string): HookError
   fromRaw(raw: readonly unknown[]): RecordValues
   /** A record with nothing in it. */
   empty(id: number): RecordValues
@@ -79,6 +83,10 @@ export function trap(onUnknown: (name: string) => Error, known: ReadonlySet<stri
       return true
     },
     has: (_, key) => typeof key === 'string' && known.has(key),
+    defineProperty: () => false,
+    deleteProperty: () => false,
+    setPrototypeOf: () => false,
+    preventExtensions: () => false,
   })
 }
 
@@ -110,8 +118,8 @@ function makeShape(table: Table): Shape {
   const { fields } = table
   const names = fields.map((field) => field.name)
   const unknown = (field: string) =>
-    new HookError('hook/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
-  const prototype = Object.create(trap(unknown, new Set(['id', ...names]))) as object
+    new HookError('hook/unknown-field', { table: table.name, field: cut(field, LONGEST_NAME), hint: fieldHint(field, table) })
+  const prototype = Object.freeze(Object.create(trap(unknown, new Set(['id', ...names]))) as object)
 
   const lines = (each: (name: string, index: number, field: Field) => string) =>
     names.map((name, i) => each(name, i, fields[i]!)).join('\n')
@@ -123,7 +131,7 @@ function makeShape(table: Table): Shape {
   const ok = (name: string, i: number, field: Field) =>
     field.enum || field.format
       ? `fits[${i}](o.${name})`
-      : `(o.${name} === null || ${{ string: `typeof o.${name} === 'string'`, boolean: `typeof o.${name} === 'boolean'`, integer: `isInteger(o.${name})`, number: `isFinite(o.${name})` }[field.type]})`
+      : `(o.${name} === null || ${{ string: `typeof o.${name} === 'string' && isText(o.${name})`, boolean: `typeof o.${name} === 'boolean'`, integer: `isInteger(o.${name})`, number: `isFinite(o.${name})` }[field.type]})`
   // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
   const differ = (indexes: readonly number[]) => {
     const each = (line: (name: string, index: number, field: Field) => string) =>
@@ -143,6 +151,7 @@ function makeShape(table: Table): Shape {
     }
     delete Rec.prototype.constructor
     Object.setPrototypeOf(Rec.prototype, prototype)
+    Object.freeze(Rec.prototype)
     return {
       fromRaw: (raw) => new Rec(raw[0]${names.length ? ', ' : ''}${list(fromRaw)}),
       empty: (id) => new Rec(id${names.map(() => ', null').join('')}),
@@ -158,29 +167,31 @@ function makeShape(table: Table): Shape {
       },
     }`
   const fits = fields.map((field) => (value: unknown) => fitsType(field, value))
-  const code = new Function('prototype', 'fits', 'isInteger', 'isFinite', source) as (
+  const code = new Function('prototype', 'fits', 'isText', 'isInteger', 'isFinite', source) as (
     prototype: object,
     fits: unknown,
+    isText: unknown,
     isInteger: unknown,
     isFinite: unknown,
-  ) => Omit<Shape, 'table' | 'fields' | 'index' | 'names' | 'columns' | 'values' | 'valuesOf' | 'update' | 'diff' | 'diffOf'> & {
+  ) => Omit<Shape, 'table' | 'fields' | 'index' | 'names' | 'columns' | 'unknown' | 'values' | 'valuesOf' | 'update' | 'diff' | 'diffOf'> & {
     values(record: RecordValues): Value[]
     diffFields: Diff
   }
-  const { diffFields, ...made } = code(prototype, fits, isInteger, isFinite)
+  const { diffFields, ...made } = code(prototype, fits, isText, isInteger, isFinite)
   const compile = <F>(body: (indexes: readonly number[]) => string) => {
     const known = new Map<string, F>()
     return (indexes: readonly number[]): F => {
       const key = indexes.join()
       const found =
         known.get(key) ??
-        (new Function('fits', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(fits, isInteger, isFinite) as F)
+        (new Function('fits', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(fits, isText, isInteger, isFinite) as F)
       known.set(key, found)
       return found
     }
   }
   return {
     ...made,
+    unknown,
     diff: (record, snapshot, by, who) => (record.id === snapshot[names.length] ? diffFields(record, snapshot, by, who) : BAD_ID),
     diffOf: compile<Diff>(differ),
     valuesOf: compile((indexes) => `(o) => [${names.map((name, i) => (indexes.includes(i) ? `o.${name}, ` : ', ')).join('')}]`),

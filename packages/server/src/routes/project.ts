@@ -1,36 +1,23 @@
 import { Router } from 'express'
-import { z } from 'zod'
-import { belongsToProject, HookError, isCode, type EngineHost } from '@patient-hook/core'
-import { drafts, take } from '../validate.js'
-
-const path = z.string().refine(belongsToProject, 'expected the path of a project file')
+import { ROUTES } from '@patient-hook/contract'
+import { HookError, isCode, type Application } from '@patient-hook/core'
+import { serve, type ServeOptions } from '../serve.js'
 
 /** The project and its files: tables, hooks, tests. */
-export function projectRoutes(engine: EngineHost): Router {
+export function projectRoutes({ live }: Application, options: ServeOptions): Router {
   const router = Router()
-  router.get('/project', async (_, response) => {
-    response.json(await engine.call('info'))
+  serve(router, ROUTES.project, options, async () => live.info)
+  serve(router, ROUTES.declarations, options, async () => ({ text: await live.call('declarations') }))
+  serve(router, ROUTES.code, options, async () => ({ files: Object.fromEntries([...live.files].filter(([file]) => isCode(file))) }))
+  serve(router, ROUTES.file, options, async ({ query: { path } }) => {
+    const text = live.files.get(path)
+    if (text === undefined) throw new HookError('project/missing-file', { file: path })
+    return { path, text }
   })
-  router.get('/declarations', async (_, response) => {
-    response.json({ text: await engine.call('declarations') })
-  })
-  router.get('/code', async (_, response) => {
-    const files = await engine.call('files')
-    response.json({ files: Object.fromEntries(Object.entries(files).filter(([file]) => isCode(file))) })
-  })
-  router.get('/file', async (request, response) => {
-    const file = take(path, request.query['path'])
-    response.json({ path: file, text: await engine.call('file', file) })
-  })
-  router.put('/files', async (request, response) => {
-    const { files } = take(z.strictObject({ files: z.record(path, z.string().max(1_000_000)) }), request.body)
+  serve(router, ROUTES.putFiles, options, async ({ body: { files } }) => {
     if (Object.keys(files).some((file) => file.startsWith('tables/')))
       throw new HookError('request/bad', { detail: 'tables are changed in the Model view' })
-    response.json(await engine.call('putFiles', files))
-  })
-  router.post('/tests', async (request, response) => {
-    const body = take(z.strictObject({ drafts, only: z.array(path).optional() }), request.body)
-    response.json({ results: await engine.runTests(body.drafts, body.only) })
+    return live.putFiles(files)
   })
   return router
 }

@@ -1,83 +1,30 @@
 import { Router } from 'express'
-import { z } from 'zod'
-import { HookError, type EngineHost } from '@patient-hook/core'
+import { ROUTES } from '@patient-hook/contract'
+import { HookError, type Application } from '@patient-hook/core'
+import { JsonText, serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
-import { drafts, name, recordId, rows, take, user, values } from '../validate.js'
 
-const sheet = z.strictObject({
-  fixtures: z.string().optional(),
-  drafts,
-  table: name,
-  event: z.enum(['create', 'update', 'delete']),
-  leaveOut: z.array(z.string()).optional(),
-  touch: z.array(z.string()).optional(),
-  values: values.optional(),
-  typed: z.record(z.string(), values).optional(),
-  user,
-  limit: z.number().int().positive().optional(),
-  focus: z.number().int().positive().optional(),
-})
-const saving = z.strictObject({ rows, user, partial: z.boolean().optional() })
-const listing = z.object({
-  offset: z.coerce.number().int().nonnegative().default(0),
-  limit: z.coerce.number().int().min(1).max(500).default(100),
-  orderBy: z.string().optional(),
-  search: z.string().max(200).optional(),
-  where: z.string().optional(),
-})
+/** Verdicts and values are told of saves of up to so many rows. */
+const RECORDED = 500
 
-function condition(text: string | undefined): Record<string, unknown> {
-  if (text === undefined || text === '') return {}
-  try {
-    return take(z.record(z.string(), z.unknown()), JSON.parse(text))
-  } catch (error) {
-    if (error instanceof HookError) throw error
-    throw new HookError('request/bad', { detail: 'where: expected JSON' })
-  }
-}
-
-/** Records and what is done with them: saves, rehearsals, the effect sheet. */
-export function saveRoutes(engine: EngineHost, delivery: Delivery): Router {
+/** Saves, and what is tried without being kept. */
+export function saveRoutes({ live, tries }: Application, delivery: Delivery, options: ServeOptions): Router {
   const router = Router()
-  router.post('/sheet', async (request, response) => {
-    const { fixtures, drafts: texts, ...asked } = take(sheet, request.body)
-    // Some hundred kilobytes at each pause in typing: handed on as it comes.
-    response.type('json').send(await engine.callText('sheet', { fixtures, drafts: texts }, asked))
-  })
-  router.post('/rehearsals', async (request, response) => {
-    const body = take(saving.extend({ fixtures: z.string().optional(), drafts }), request.body)
-    response.json(
-      await engine.call('rehearse', { fixtures: body.fixtures, drafts: body.drafts }, body.rows, {
-        user: body.user,
-        partial: body.partial,
-      }),
-    )
-  })
-  router.post('/saves', async (request, response) => {
-    const body = take(saving, request.body)
-    const outcome = await engine.call('save', body.rows, {
-      user: body.user,
-      partial: body.partial,
-      record: body.rows.length <= 500,
-    })
+  serve(router, ROUTES.save, options, async ({ body: { rows, user, partial } }) => {
+    const outcome = await live.save(rows, { user, partial, record: rows.length <= RECORDED })
     if (outcome.error) throw new HookError(outcome.error)
+    // Of a partial save nothing may be left.
+    const [refusal] = outcome.refusals
+    if (!outcome.kept && refusal) throw new HookError({ ...refusal, refusals: outcome.refusals })
     if (outcome.sent.length > 0) delivery.wake()
-    response.status(201).json(outcome)
+    return outcome
   })
-  router.get('/outbox', async (request, response) => {
-    const { offset, limit } = take(listing, request.query)
-    response.json(await engine.call('outbox', offset, limit))
-  })
-  router.get('/tables/:table/records', async (request, response) => {
-    const { where, ...options } = take(listing, request.query)
-    response.json(await engine.call('list', take(name, request.params.table), { ...options, where: condition(where) }))
-  })
-  router.get('/tables/:table/records/:id', async (request, response) => {
-    response.json(await engine.call('record', take(name, request.params.table), take(recordId, request.params.id)))
-  })
-  router.get('/tables/:table/choices', async (request, response) => {
-    const text = take(z.string().max(200).default(''), request.query['text'])
-    response.json({ choices: await engine.call('choices', take(name, request.params.table), text) })
+  serve(router, ROUTES.rehearse, options, async ({ body: { rows, user, partial, ...ground }, signal }) =>
+    tries.call('rehearse', [ground, rows, { user, partial }], { signal }),
+  )
+  serve(router, ROUTES.sheet, options, async ({ body: { fixtures, drafts, ...request }, signal }) => {
+    // Some hundred kilobytes at each pause in typing: handed on as it comes.
+    return new JsonText((await tries.callText('sheet', [{ fixtures, drafts }, request], { signal }))!)
   })
   return router
 }

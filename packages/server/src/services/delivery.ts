@@ -1,5 +1,5 @@
 import type { Logger } from 'pino'
-import type { EngineHost } from '@patient-hook/core'
+import type { LiveEngine } from '@patient-hook/core'
 import type { MessageService } from './post-room.js'
 
 /** Takes committed messages from the outbox to the service, oldest first, at least once. */
@@ -17,7 +17,7 @@ export class Delivery {
   #ended = false
 
   constructor(
-    private readonly engine: EngineHost,
+    private readonly live: LiveEngine,
     private readonly service: MessageService,
     private readonly log: Logger,
   ) {}
@@ -26,9 +26,15 @@ export class Delivery {
   wake(): void {
     if (this.#ended) return
     this.#again = true
-    this.#going ??= this.#run().finally(() => {
-      this.#going = null
-    })
+    this.#going ??= this.#run()
+      .catch((error: unknown) => {
+        // The outbox itself cannot be read or written now: a locked file, a full disk, an engine that ended.
+        this.log.warn({ error: (error as Error).message }, 'the outbox cannot be worked on; it is tried again')
+        this.#later()
+      })
+      .finally(() => {
+        this.#going = null
+      })
   }
 
   /** Ends after what is being delivered. */
@@ -41,28 +47,38 @@ export class Delivery {
   async #run(): Promise<void> {
     while (this.#again && !this.#ended) {
       this.#again = false
-      for (const message of await this.engine.call('outboxWaiting', AT_ONCE)) {
+      for (const message of await this.live.call('outboxWaiting', AT_ONCE)) {
         if (this.#ended) return
-        try {
-          await this.service.deliver(message)
-        } catch (error) {
-          await this.engine.call('outboxTried', message.id, null)
-          this.log.warn(
-            { id: message.id, channel: message.channel, error: (error as Error).message },
-            'a message could not be delivered; it is tried again',
-          )
+        const failure = await this.#deliver(message)
+        if (failure !== null) {
+          this.log.warn({ id: message.id, channel: message.channel, error: failure }, 'a message could not be delivered; it is tried again')
           this.#later()
+          await this.live.call('outboxTried', message.id, null, failure)
           return
         }
-        await this.engine.call('outboxTried', message.id, new Date().toISOString())
+        await this.live.call('outboxTried', message.id, new Date().toISOString(), null)
         this.#wait = FIRST_WAIT
         this.#again = true
       }
     }
   }
 
+  /** @returns why it failed; null when it was taken */
+  async #deliver(message: Parameters<MessageService['deliver']>[0]): Promise<string | null> {
+    try {
+      await this.service.deliver(message, this.live.databaseName)
+      return null
+    } catch (error) {
+      return (error as Error).message
+    }
+  }
+
   #later(): void {
-    this.#timer = setTimeout(() => this.wake(), this.#wait)
+    if (this.#timer || this.#ended) return
+    this.#timer = setTimeout(() => {
+      this.#timer = null
+      this.wake()
+    }, this.#wait)
     this.#wait = Math.min(LONGEST_WAIT, this.#wait * 2)
   }
 }

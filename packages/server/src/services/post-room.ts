@@ -1,30 +1,48 @@
 import { appendFileSync, existsSync, readFileSync } from 'node:fs'
-import type { OutboxMessage } from '@patient-hook/core'
+import type { OutboxMessage } from '@patient-hook/contract'
 
 /** What takes messages: mail and other services. @throws when it could not take one; it is tried again later */
 export interface MessageService {
-  deliver(message: OutboxMessage): Promise<void>
+  /** @param from names the database that the message comes from: ids count from 1 in each */
+  deliver(message: OutboxMessage, from: string): Promise<void>
 }
 
 /**
  * The stand-in for mail and other services that ships with the product: a post room that writes what it gets into a
- * file, a JSON line each, and knows a repeat by the message's id.
+ * file, a JSON line each, and knows a repeat by the message's id and the database that it comes from.
  */
 export class PostRoom implements MessageService {
-  readonly #known: Set<number>
+  readonly #known = new Set<string>()
+  /** The file ends within a line: the process was killed while it wrote one. That message comes again. */
+  #torn = false
 
   constructor(private readonly file: string) {
-    const lines = existsSync(file) ? readFileSync(file, 'utf8').split('\n').filter(Boolean) : []
-    this.#known = new Set(lines.map((line) => (JSON.parse(line) as OutboxMessage).id))
+    if (!existsSync(file)) return
+    const text = readFileSync(file, 'utf8')
+    this.#torn = text !== '' && !text.endsWith('\n')
+    for (const line of text.split('\n')) {
+      const known = keyOf(line)
+      if (known !== null) this.#known.add(known)
+    }
   }
 
-  async deliver(message: OutboxMessage): Promise<void> {
-    if (this.#known.has(message.id)) return
-    appendFileSync(
-      this.file,
-      JSON.stringify({ id: message.id, save: message.save, channel: message.channel, payload: message.payload, at: message.at }) +
-        '\n',
-    )
-    this.#known.add(message.id)
+  async deliver({ id, save, channel, payload, at }: OutboxMessage, from: string): Promise<void> {
+    const key = `${from} ${id}`
+    if (this.#known.has(key)) return
+    appendFileSync(this.file, `${this.#torn ? '\n' : ''}${JSON.stringify({ from, id, save, channel, payload, at })}\n`, {
+      mode: 0o600,
+    })
+    this.#torn = false
+    this.#known.add(key)
+  }
+}
+
+/** @returns null for a line that is none: one that was torn off, or empty */
+function keyOf(line: string): string | null {
+  try {
+    const { from, id } = JSON.parse(line) as { from?: unknown; id?: unknown }
+    return typeof id === 'number' ? `${typeof from === 'string' ? from : ''} ${id}` : null
+  } catch {
+    return null
   }
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ErrorReport } from '@patient-hook/core'
+import type { ErrorReport } from '@patient-hook/contract'
 import { computed } from 'vue'
 import { placeOf } from '../lib/text'
 

@@ -1,4 +1,4 @@
-import type { Table } from '@patient-hook/core'
+import type { Table } from '@patient-hook/contract'
 import type { Finding } from '@patient-hook/core/findings'
 import type {
   Definition,

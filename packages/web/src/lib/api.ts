@@ -1,22 +1,17 @@
-import type {
-  Diagnostic,
-  ErrorReport,
-  HistoryEntry,
-  Inferred,
-  ModelEdit,
-  ModelPlan,
-  ProjectInfo,
-  RecordPage,
-  RecordValues,
-  SaveOutcome,
-  Sheet,
-  SheetRequest,
-  TableEdit,
-  TestResult,
-  Value,
-} from '@patient-hook/core'
+import {
+  ROUTES,
+  type AnswerOf,
+  type Asking,
+  type ErrorReport,
+  type Files,
+  type InputRow,
+  type JobEvent,
+  type ModelEdit,
+  type Route,
+  type SheetRequest,
+} from '@patient-hook/contract'
 
-/** The server's HTTP API. An error carries the server's report: what happened, where, what to do. */
+/** The server's HTTP API, by the contract. An error carries the server's report: what happened, where, what to do. */
 
 export class ApiError extends Error {
   constructor(readonly report: ErrorReport) {
@@ -24,63 +19,83 @@ export class ApiError extends Error {
   }
 }
 
-async function ask<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+const unanswered = (): ApiError =>
+  new ApiError({
+    code: 'engine/stopped',
+    message: 'The server does not answer',
+    todo: 'Start it again with ./start, then reload this page.',
+  })
+
+function addressOf<R extends Route>(route: R, { params, query }: Asking<R>): string {
+  const path = route.path.replace(/:(\w+)/g, (_, name: string) =>
+    encodeURIComponent(String((params as Record<string, unknown>)[name])),
+  )
+  const parts = Object.entries((query ?? {}) as Record<string, unknown>).filter(([, value]) => value !== undefined && value !== '')
+  const text = new URLSearchParams(parts.map(([key, value]) => [key, String(value)])).toString()
+  return `/api${path}${text === '' ? '' : `?${text}`}`
+}
+
+async function ask<R extends Route>(route: R, asking: Asking<R> = {}, signal?: AbortSignal): Promise<AnswerOf<R>> {
+  const { body } = asking
   let response: Response
   try {
-    response = await fetch(`/api${path}`, {
-      method,
+    response = await fetch(addressOf(route, asking), {
+      method: route.method,
       signal,
       headers: body === undefined ? {} : { 'content-type': 'application/json' },
       body: body === undefined ? undefined : JSON.stringify(body),
     })
   } catch (error) {
     if ((error as Error).name === 'AbortError') throw error
-    throw new ApiError({
-      code: 'engine/stopped',
-      message: 'The server does not answer',
-      todo: 'Start it again with ./start, then reload this page.',
-    })
+    throw unanswered()
   }
-  const answer = (await response.json()) as T & { error?: ErrorReport }
+  const answer = (await response.json()) as AnswerOf<R> & { error?: ErrorReport }
   if (!response.ok)
     throw new ApiError(answer.error ?? { code: 'engine/stopped', message: response.statusText, todo: 'Try again.' })
   return answer
 }
 
-export type Row = { table: string; values: Record<string, Value>; id?: number; copyOf?: number; remove?: boolean }
-export type Drafts = Record<string, string>
-export interface FullRecord {
-  record: RecordValues
-  history: HistoryEntry[]
-  labels: RecordPage['labels']
+/** Listens to a job until it ends. @returns stops listening; the job goes on */
+function watchJob(id: string, listen: (event: JobEvent) => void): () => void {
+  const source = new EventSource(addressOf(ROUTES.watchJob, { params: { id } }))
+  source.onmessage = (message: MessageEvent<string>) => {
+    const event = JSON.parse(message.data) as JobEvent
+    // The browser would come back after the last word, too.
+    if (event.event === 'end') source.close()
+    listen(event)
+  }
+  return () => source.close()
 }
 
-const query = (values: Record<string, string | number | undefined>) => {
-  const parts = Object.entries(values).filter(([, value]) => value !== undefined && value !== '')
-  return parts.length ? `?${new URLSearchParams(parts.map(([key, value]) => [key, String(value)])).toString()}` : ''
+interface ListOptions {
+  offset?: number
+  limit?: number
+  orderBy?: string
+  search?: string
+  where?: string
 }
 
 export const api = {
-  project: () => ask<ProjectInfo>('GET', '/project'),
-  declarations: () => ask<{ text: string }>('GET', '/declarations'),
-  code: () => ask<{ files: Drafts }>('GET', '/code'),
-  file: (path: string) => ask<{ text: string }>('GET', `/file${query({ path })}`),
-  putFiles: (files: Drafts) => ask<ProjectInfo>('PUT', '/files', { files }),
+  project: () => ask(ROUTES.project),
+  declarations: () => ask(ROUTES.declarations),
+  code: () => ask(ROUTES.code),
+  file: (path: string) => ask(ROUTES.file, { query: { path } }),
+  putFiles: (files: Record<string, string | null>) => ask(ROUTES.putFiles, { body: { files } }),
   planModel: (edit: ModelEdit, code: boolean, signal?: AbortSignal) =>
-    ask<ModelPlan>('POST', '/model/plan', { ...edit, code }, signal),
-  changeModel: (edit: ModelEdit, accept: boolean, user: string) =>
-    ask<ProjectInfo>('POST', '/model/change', { ...edit, accept, user }),
-  inferTable: (name: string, file: string, text: string) => ask<Inferred>('POST', '/model/infer', { name, file, text }),
-  readSchema: (name: string, file: string, text: string) => ask<TableEdit>('POST', '/model/schema', { name, file, text }),
-  tests: (drafts: Drafts, only: string[]) => ask<{ results: TestResult[] }>('POST', '/tests', { drafts, only }),
-  sheet: (request: SheetRequest & { fixtures?: string; drafts?: Drafts }, signal?: AbortSignal) =>
-    ask<Sheet>('POST', '/sheet', request, signal),
-  rehearse: (rows: Row[], user: string, signal?: AbortSignal) => ask<SaveOutcome>('POST', '/rehearsals', { rows, user }, signal),
-  save: (rows: Row[], user: string) => ask<SaveOutcome>('POST', '/saves', { rows, user }),
-  records: (table: string, options: { offset?: number; limit?: number; orderBy?: string; search?: string; where?: string }) =>
-    ask<RecordPage>('GET', `/tables/${table}/records${query(options)}`),
-  record: (table: string, id: number) => ask<FullRecord>('GET', `/tables/${table}/records/${id}`),
-  choices: (table: string, text: string) =>
-    ask<{ choices: { id: number; label: string }[] }>('GET', `/tables/${table}/choices${query({ text })}`),
+    ask(ROUTES.planModel, { body: { ...edit, code } }, signal),
+  changeModel: (edit: ModelEdit, accept: boolean, user: string) => ask(ROUTES.changeModel, { body: { ...edit, accept, user } }),
+  inferTable: (name: string, file: string, text: string) => ask(ROUTES.inferTable, { body: { name, file, text } }),
+  readSchema: (name: string, file: string, text: string) => ask(ROUTES.readSchema, { body: { name, file, text } }),
+  runTests: (drafts: Files, only: string[]) => ask(ROUTES.runTests, { body: { drafts, only } }),
+  jobs: () => ask(ROUTES.jobs),
+  cancelJob: (id: string) => ask(ROUTES.cancelJob, { params: { id } }),
+  watchJob,
+  sheet: (request: SheetRequest & { fixtures?: string; drafts?: Files }, signal?: AbortSignal) =>
+    ask(ROUTES.sheet, { body: request }, signal),
+  rehearse: (rows: InputRow[], user: string, signal?: AbortSignal) =>
+    ask(ROUTES.rehearse, { body: { rows: rows as never, user } }, signal),
+  save: (rows: InputRow[], user: string) => ask(ROUTES.save, { body: { rows: rows as never, user } }),
+  records: (table: string, options: ListOptions) => ask(ROUTES.records, { params: { table }, query: options }),
+  record: (table: string, id: number) => ask(ROUTES.record, { params: { table, id } }),
+  choices: (table: string, text: string) => ask(ROUTES.choices, { params: { table }, query: { text } }),
 }
-export type { Diagnostic }

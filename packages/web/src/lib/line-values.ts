@@ -1,4 +1,4 @@
-import type { LineTrace } from '@patient-hook/core'
+import type { LineTrace } from '@patient-hook/contract'
 
 /** What stands beside a line of code: its values in the rehearsal, in a few words. */
 export interface LineValue {

@@ -1,4 +1,4 @@
-import type { ErrorReport, HookInfo, RowOut, Verdict, VerdictGroup } from '@patient-hook/core'
+import type { ErrorReport, HookInfo, RowOut, Verdict, VerdictGroup } from '@patient-hook/contract'
 
 /** The stations of one save in order, with what happened at each: what the ribbon shows. */
 

@@ -1,4 +1,4 @@
-import type { ErrorReport, Value, ValueKind } from '@patient-hook/core'
+import type { ErrorReport, Value, ValueKind } from '@patient-hook/contract'
 
 /** Values and places as people read them. */
 

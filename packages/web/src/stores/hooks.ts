@@ -1,4 +1,4 @@
-import type { HookInfo, Moment } from '@patient-hook/core'
+import type { HookInfo, Moment } from '@patient-hook/contract'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import { language } from '../language/client'

@@ -1,4 +1,4 @@
-import type { HookInfo, ProjectInfo, Table } from '@patient-hook/core'
+import type { HookInfo, ProjectInfo, Table } from '@patient-hook/contract'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'

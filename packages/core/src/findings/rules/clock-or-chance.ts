@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { importedCode } from '../imported-code.js'
 import type { Rule } from '../types.js'
 import { parameterOf, partOf, walk } from '../syntax.js'

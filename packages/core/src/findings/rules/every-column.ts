@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { calleeName, fieldsOf, isLookup, onPurpose, stringOf, walk } from '../syntax.js'
 

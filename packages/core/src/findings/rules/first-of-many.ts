@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, isFunction } from '../record-names.js'
 import type { HookCode, Rule } from '../types.js'
 import { calleeName, isCall, isLookup, onPurpose, parameterOf, partOf, walk } from '../syntax.js'

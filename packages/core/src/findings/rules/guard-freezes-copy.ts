@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { bare, emptyWhen, isFunction, ownField } from '../record-names.js'
 import { loadedNames, mentions, isAssignment, onPurpose, partOf, walk } from '../syntax.js'

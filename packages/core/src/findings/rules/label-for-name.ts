@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { bare } from '../record-names.js'
 import { calleeName, fieldsOf, isLookup, stringOf, walk, namedValues } from '../syntax.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, isEqual, isUnequal } from '../record-names.js'
 import type { Rule } from '../types.js'
 import { isCall, loadedNames, mentions, walk } from '../syntax.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { isFunction } from '../record-names.js'
 import { LOOPING } from '../scope.js'
 import type { Rule } from '../types.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { bare, isFunction, ownField } from '../record-names.js'
 import { isCall, isLookup, walk } from '../syntax.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { findUnreached, NO_FACTS, startFacts } from '../facts.js'
 import { isFunction, ownField } from '../record-names.js'
 import type { Rule } from '../types.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { bare, ownField } from '../record-names.js'
 import { isAssignment, isCall, walk } from '../syntax.js'

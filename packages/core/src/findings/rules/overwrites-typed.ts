@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { bare, ownField, sideOf } from '../record-names.js'
 import { isAssignment, loadedNames, loadedTables, mentions, onPurpose, partOf, rootOf, walk, ways } from '../syntax.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { HookCode, Rule } from '../types.js'
 import { ownField } from '../record-names.js'
 import { isCall, onPurpose, stringOf, walk } from '../syntax.js'

@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { isOwnId } from '../record-names.js'
 import type { Rule } from '../types.js'
 import { isCall, isLookup, onPurpose, stringOf, walk } from '../syntax.js'

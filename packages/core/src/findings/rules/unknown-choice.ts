@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { nearest } from '../../model/names.js'
 import type { Rule } from '../types.js'
 import type { Field } from '../../model/types.js'

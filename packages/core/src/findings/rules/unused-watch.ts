@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import { bare, ownField } from '../record-names.js'
 import type { HookCode, Mend, Rule } from '../types.js'
 import { isAssignment, isCall, onPurpose, walk } from '../syntax.js'

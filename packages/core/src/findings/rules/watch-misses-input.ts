@@ -1,4 +1,4 @@
-import ts from 'typescript'
+import ts from '#typescript'
 import type { Rule } from '../types.js'
 import { isCall, onPurpose, walk } from '../syntax.js'
 import { initializer } from '../uses.js'

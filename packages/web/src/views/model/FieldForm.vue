@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import type { TableEdit } from '@patient-hook/core'
-import { fieldNameFrom, newField, type FieldEdit } from '@patient-hook/core/table-edit'
+import type { TableEdit } from '@patient-hook/contract'
+import type { FieldEdit } from '@patient-hook/contract'
+import { fieldNameFrom, newField } from '@patient-hook/core/table-edit'
 import { computed } from 'vue'
 import { useProject } from '../../stores/project'
 

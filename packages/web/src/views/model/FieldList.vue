@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Field, Table } from '@patient-hook/core'
+import type { Field, Table } from '@patient-hook/contract'
 import { computed, nextTick, watch } from 'vue'
 import { useProject } from '../../stores/project'
 

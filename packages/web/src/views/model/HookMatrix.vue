@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Table } from '@patient-hook/core'
+import type { Table } from '@patient-hook/contract'
 import { computed, ref } from 'vue'
 import { useProject } from '../../stores/project'
 import { matrixOf } from './matrix'

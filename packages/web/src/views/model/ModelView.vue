@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Step } from '@patient-hook/core'
+import type { Step } from '@patient-hook/contract'
 import { newField } from '@patient-hook/core/table-edit'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'

@@ -1,4 +1,4 @@
-import type { HookInfo, Table } from '@patient-hook/core'
+import type { HookInfo, Table } from '@patient-hook/contract'
 
 /** The matrix of hooks × fields: who reads, who writes, and what stands out. */
 

@@ -1,4 +1,4 @@
-import type { ModelEdit, ModelPlan, Table, TableEdit, Value } from '@patient-hook/core'
+import type { ModelEdit, ModelPlan, Table, TableEdit, Value } from '@patient-hook/contract'
 import { useRefHistory, useSessionStorage, watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
 import { editOf } from '@patient-hook/core/table-edit'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Field, Value } from '@patient-hook/core'
+import type { Field, Value } from '@patient-hook/contract'
 import { computed, ref, watch } from 'vue'
 import { api } from '../../lib/api'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { HistoryEntry } from '@patient-hook/core'
+import type { HistoryEntry } from '@patient-hook/contract'
 import { show } from '../../lib/text'
-import type { Value } from '@patient-hook/core'
+import type { Value } from '@patient-hook/contract'
 
 /** Every kept change of a record, the newest first. */
 defineProps<{ entries: readonly HistoryEntry[] }>()

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import type { ErrorReport, SaveOutcome, Table, Value } from '@patient-hook/core'
+import type { ErrorReport, FullRecord, InputRow, SaveOutcome, Table, Value } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import BusyButton from '../../components/BusyButton.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
-import { ApiError, api, type FullRecord, type Row } from '../../lib/api'
+import { ApiError, api } from '../../lib/api'
 import { show } from '../../lib/text'
 import { useProject } from '../../stores/project'
 import FieldInput from './FieldInput.vue'
@@ -41,7 +41,7 @@ const typed = computed(() =>
   Object.fromEntries(Object.entries(values.value).filter(([name, value]) => value !== (full.value?.record[name] ?? null))),
 )
 const changed = computed(() => Object.keys(typed.value).length > 0)
-const row = computed((): Row => ({
+const row = computed((): InputRow => ({
   table: props.table.name,
   values: typed.value,
   ...(props.id === null ? {} : { id: props.id }),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { RecordPage, Table } from '@patient-hook/core'
+import type { RecordPage, Table } from '@patient-hook/contract'
 import { show } from '../../lib/text'
 
 /** A page of records; links show what people call the record. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { RecordPage, SaveOutcome } from '@patient-hook/core'
+import type { RecordPage, SaveOutcome } from '@patient-hook/contract'
 import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { Pane } from 'splitpanes'
 import { computed, ref, shallowRef } from 'vue'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SaveOutcome } from '@patient-hook/core'
+import type { SaveOutcome } from '@patient-hook/contract'
 import { computed } from 'vue'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { show } from '../../lib/text'

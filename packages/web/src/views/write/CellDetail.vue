@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ErrorReport, Place, RowOut } from '@patient-hook/core'
+import type { ErrorReport, Place, RowOut } from '@patient-hook/contract'
 import { KIND_WORD, show } from '../../lib/text'
 
 /** What is known of one cell of the effect sheet: from → to, who did it, at which line, and what stands against it. */

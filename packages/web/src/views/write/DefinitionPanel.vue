@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { HookInfo, Table } from '@patient-hook/core'
+import type { HookInfo, Table } from '@patient-hook/contract'
 import type { DefinitionPart } from '@patient-hook/core/language'
 import { computed, ref } from 'vue'
 import type { Outline } from '../../language/protocol'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { HookInfo, Sheet, Table } from '@patient-hook/core'
+import type { HookInfo, Sheet, Table } from '@patient-hook/contract'
 import type { DefinitionPart, Target } from '@patient-hook/core/language'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref, toRef, useTemplateRef, watch } from 'vue'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ErrorReport, HookInfo, Place, RowOut, Sheet, Table } from '@patient-hook/core'
+import type { ErrorReport, HookInfo, Place, RowOut, Sheet, Table } from '@patient-hook/contract'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { cellAfter } from '../../lib/cell-keys'

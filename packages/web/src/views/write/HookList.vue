@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { HookInfo, Table } from '@patient-hook/core'
+import type { HookInfo, Table } from '@patient-hook/contract'
 import { computed, ref } from 'vue'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'

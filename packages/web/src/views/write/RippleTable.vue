@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Place, RowOut } from '@patient-hook/core'
+import type { Place, RowOut } from '@patient-hook/contract'
 import { LETTER, show } from '../../lib/text'
 import { wroteOn } from './written'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Table } from '@patient-hook/core'
+import type { Table } from '@patient-hook/contract'
 import { useProject } from '../../stores/project'
 import type { Scenario } from './use-sheet'
 

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { TestResult } from '@patient-hook/core'
+import type { JobInfo, TestResult } from '@patient-hook/contract'
 import { computed } from 'vue'
 import { placeOf } from '../../lib/text'
 import EmptyState from '../../components/EmptyState.vue'
 
 /** Results of unit tests, failures first, with what was expected and what came. */
-const props = defineProps<{ results: readonly TestResult[] | null; running: boolean }>()
+const props = defineProps<{ results: readonly TestResult[] | null; job: JobInfo | null; running: boolean }>()
+const emit = defineEmits<{ stop: [] }>()
 
 const sorted = computed(() =>
   [...(props.results ?? [])].sort((a, b) => Number(b.status === 'failed') - Number(a.status === 'failed')),
@@ -14,11 +15,25 @@ const counts = computed(() => {
   const of = (status: TestResult['status']) => (props.results ?? []).filter((each) => each.status === status).length
   return { passed: of('passed'), failed: of('failed'), skipped: of('skipped') }
 })
+const progress = computed(() => {
+  const { done = 0, total = null, secondsLeft = null } = props.job?.progress ?? {}
+  if (total === null) return 'starting'
+  const left = secondsLeft === null || secondsLeft < 1 ? '' : `, about ${Math.ceil(secondsLeft)} s left`
+  return `${done} of ${total} files${left}`
+})
 </script>
 
 <template>
   <div class="column panel" aria-live="polite">
-    <EmptyState v-if="running && !results" title="Running…">Each test starts from its fixture set and keeps nothing.</EmptyState>
+    <div v-if="running" class="head line-b row-of">
+      <v-progress-circular indeterminate size="14" width="2" aria-label="Tests run" />
+      <span data-test="progress">{{ progress }}</span>
+      <v-btn size="x-small" @click="emit('stop')">Stop</v-btn>
+    </div>
+    <div v-else-if="job?.state === 'cancelled'" class="head line-b quiet">Stopped. What had run by then stands below.</div>
+    <EmptyState v-if="running && !results?.length" title="Running…"
+      >Each test starts from its fixture set and keeps nothing.</EmptyState
+    >
     <EmptyState v-else-if="!results" title="Not run yet">Run the tests of this plugin with Ctrl+Shift+Enter.</EmptyState>
     <EmptyState v-else-if="results.length === 0" title="This plugin has no tests"
       >Put a file ending in .test.ts into its tests/ folder.</EmptyState
@@ -64,6 +79,11 @@ const counts = computed(() => {
 }
 .head {
   padding: 5px 12px;
+}
+.row-of {
+  display: flex;
+  align-items: center;
+  gap: 10px;
 }
 ul {
   list-style: none;

@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import type { Place, RowOut, TestResult } from '@patient-hook/core'
+import type { Place, RowOut } from '@patient-hook/contract'
 import { useEventListener } from '@vueuse/core'
 import { Pane } from 'splitpanes'
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { LineMark } from '../../components/CodeEditor.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
-import { ApiError, api } from '../../lib/api'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
@@ -20,6 +19,7 @@ import HookList from './HookList.vue'
 import SheetControls from './SheetControls.vue'
 import TestPanel from './TestPanel.vue'
 import { useSheet } from './use-sheet'
+import { useTests } from './use-tests'
 
 /** Writing a hook: its place among the others, its code, and what it does to real rows. */
 
@@ -94,23 +94,12 @@ function goToPlace(place: Place): void {
   else void pane.value?.show(place.file, place.line)
 }
 
-const results = shallowRef<TestResult[] | null>(null)
-const testError = shallowRef<ApiError | null>(null)
-const testing = ref(false)
+const tests = useTests()
 const panel = ref<'sheet' | 'tests'>('sheet')
 const plugin = computed(() => project.info?.plugins.find((each) => each.name === hook.value?.plugin))
 async function runTests(): Promise<void> {
   panel.value = 'tests'
-  testing.value = true
-  try {
-    results.value = (await api.tests(drafts.drafts, plugin.value?.tests ?? [])).results
-    testError.value = null
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    testError.value = thrown
-  } finally {
-    testing.value = false
-  }
+  await tests.run(plugin.value?.tests ?? [])
 }
 
 const pick = (hookName: string) => {
@@ -139,7 +128,7 @@ useEventListener('beforeunload', (event) => {
               :sheet="error ? null : sheet"
               :trouble="marks"
               :chosen="cellPlace"
-              :testing="testing"
+              :testing="tests.running.value"
               @run="run"
               @test="runTests"
               @line="(place) => (linePlace = place)"
@@ -171,8 +160,14 @@ useEventListener('beforeunload', (event) => {
               />
             </template>
             <template v-else>
-              <ErrorNote v-if="testError" :error="testError.report" />
-              <TestPanel class="fill" :results="results" :running="testing" />
+              <ErrorNote v-if="tests.error.value" :error="tests.error.value.report" />
+              <TestPanel
+                class="fill"
+                :results="tests.results.value"
+                :job="tests.job.value"
+                :running="tests.running.value"
+                @stop="tests.stop"
+              />
             </template>
           </Pane>
         </SplitBox>

@@ -1,4 +1,4 @@
-import type { HookInfo, Sheet, Table } from '@patient-hook/core'
+import type { HookInfo, Sheet, Table } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import { ApiError, api } from '../../lib/api'

@@ -1,4 +1,4 @@
-import type { HookInfo } from '@patient-hook/core'
+import type { HookInfo } from '@patient-hook/contract'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'

@@ -1,4 +1,4 @@
-import type { Place, RowOut } from '@patient-hook/core'
+import type { Place, RowOut } from '@patient-hook/contract'
 
 /** Was the value written on that line? */
 export const wroteOn = (change: RowOut['changes'][number] | undefined, line: Place | null): boolean =>

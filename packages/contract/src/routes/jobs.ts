@@ -1,0 +1,48 @@
+import { z } from 'zod'
+import { route } from '../route.js'
+import { jobEvent, jobInfo, testRun } from '../shapes/jobs.js'
+import { files } from '../shapes/values.js'
+import { projectPath } from './project.js'
+
+/** Long work: begun, listed, watched, stopped. */
+
+const one = z.object({ id: z.string().max(40) })
+
+export const jobRoutes = {
+  runTests: route({
+    method: 'POST',
+    path: '/tests',
+    summary: 'Begins a run of unit tests as a job.',
+    body: z.strictObject({ drafts: files.optional(), only: z.array(projectPath).max(5000).optional() }),
+    answer: jobInfo,
+    status: 202,
+  }),
+  jobs: route({
+    method: 'GET',
+    path: '/jobs',
+    summary: 'The jobs that run, and the last that ended, newest first.',
+    answer: z.object({ jobs: z.array(jobInfo) }),
+  }),
+  job: route({
+    method: 'GET',
+    path: '/jobs/:id',
+    summary: 'A job with its results so far.',
+    params: one,
+    answer: testRun,
+  }),
+  cancelJob: route({
+    method: 'DELETE',
+    path: '/jobs/:id',
+    summary: 'Stops a job; what it had found stays.',
+    params: one,
+    answer: jobInfo,
+  }),
+  watchJob: route({
+    method: 'GET',
+    path: '/jobs/:id/events',
+    summary: 'Server-sent events of a job.',
+    params: one,
+    answer: jobEvent,
+    events: true,
+  }),
+}

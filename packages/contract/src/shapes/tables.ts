@@ -1,0 +1,80 @@
+import { z } from 'zod'
+import { name } from './values.js'
+
+/** Tables and fields, as they are and as they are edited. */
+
+export const fieldType = z.enum(['string', 'integer', 'number', 'boolean'])
+export type FieldType = z.infer<typeof fieldType>
+export const format = z.enum(['date', 'date-time'])
+export const onDelete = z.enum(['refuse', 'clear', 'cascade'])
+export type OnDelete = z.infer<typeof onDelete>
+const choices = z.array(z.union([z.string(), z.number()]))
+
+export const field = z.object({
+  name: z.string(),
+  /** What people call it (`title` of the JSON Schema). */
+  label: z.string(),
+  help: z.string(),
+  type: fieldType,
+  format: format.nullable(),
+  enum: choices.readonly().nullable(),
+  required: z.boolean(),
+  link: z.object({ table: z.string(), onDelete }).nullable(),
+  unique: z.boolean(),
+  index: z.boolean(),
+  minimum: z.number().nullable(),
+  maximum: z.number().nullable(),
+  exclusiveMinimum: z.number().nullable(),
+  exclusiveMaximum: z.number().nullable(),
+  multipleOf: z.number().nullable(),
+  minLength: z.number().nullable(),
+  maxLength: z.number().nullable(),
+  pattern: z.string().nullable(),
+})
+export type Field = z.infer<typeof field>
+
+export const table = z.object({
+  name: z.string(),
+  label: z.string(),
+  help: z.string(),
+  /** In the order of the file, without `id`. */
+  fields: z.array(field).readonly(),
+  /** Sets of fields that are unique together. */
+  uniqueSets: z.array(z.array(z.string()).readonly()).readonly(),
+  file: z.string(),
+})
+export type Table = z.infer<typeof table>
+
+/** A field as a form edits it; keywords of its JSON Schema that the form does not know stay. */
+export const fieldEdit = z.strictObject({
+  /** The field's name before the edit; null for a new one. */
+  was: z.string().max(200).nullable(),
+  name,
+  label: z.string().min(1, 'a field needs a label').max(200),
+  help: z.string().max(2000),
+  type: fieldType,
+  format: format.nullable(),
+  enum: z
+    .array(z.union([z.string().max(1000), z.number()]))
+    .min(1, 'a field with choices needs at least one')
+    .max(1000)
+    .nullable(),
+  link: z.strictObject({ table: name, onDelete }).nullable(),
+  required: z.boolean(),
+  unique: z.boolean(),
+  minimum: z.number().nullable(),
+  maximum: z.number().nullable(),
+  maxLength: z.number().int().nonnegative().nullable(),
+})
+export type FieldEdit = z.infer<typeof fieldEdit>
+
+/** Most fields that a table may have: SQLite takes 2000 columns. */
+export const MOST_FIELDS = 500
+
+export const tableEdit = z.strictObject({
+  name,
+  label: z.string().min(1, 'a table needs a label').max(200),
+  help: z.string().max(2000),
+  fields: z.array(fieldEdit).max(MOST_FIELDS),
+})
+export type TableEdit = z.infer<typeof tableEdit>

@@ -1,0 +1,14 @@
+import { z } from 'zod'
+import { errorReport } from './errors.js'
+
+/** The result of one unit test. */
+export const testResult = z.object({
+  file: z.string(),
+  name: z.string(),
+  status: z.enum(['passed', 'failed', 'skipped']),
+  /** Milliseconds. */
+  ms: z.number(),
+  line: z.number().int().nullable(),
+  error: errorReport.extend({ expected: z.string().optional(), received: z.string().optional() }).nullable(),
+})
+export type TestResult = z.infer<typeof testResult>

@@ -1,0 +1,37 @@
+import { check } from './checking.js'
+import { changeModel, inferTable, planModel, readSchema } from './model.js'
+import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
+import { outboxTried, outboxWaiting } from './outbox.js'
+import { declarations, projectInfo, putFiles } from './project.js'
+import { load, save } from './saving.js'
+import { testFiles, tests } from './testing.js'
+import { rehearse, sheet } from './trying.js'
+import type { Call } from './call.js'
+
+/** Every call of an engine by its name. A new group is a file of its own, added here. */
+export const CALLS = {
+  openDatabase,
+  useFiles,
+  warmUp,
+  wasKept,
+  projectInfo,
+  declarations,
+  putFiles,
+  planModel,
+  changeModel,
+  inferTable,
+  readSchema,
+  save,
+  load,
+  rehearse,
+  sheet,
+  tests,
+  testFiles,
+  check,
+  outboxWaiting,
+  outboxTried,
+}
+
+export type CallName = keyof typeof CALLS
+export type CallValues<N extends CallName> = (typeof CALLS)[N] extends Call<infer V, unknown> ? V : never
+export type CallResult<N extends CallName> = (typeof CALLS)[N] extends Call<never[], infer R> ? R : never

@@ -1,0 +1,93 @@
+import { HookError } from '../../errors.js'
+import { parentsFirst } from '../../model/order.js'
+import { parseProject } from '../../model/project.js'
+import type { Files } from '@patient-hook/contract'
+import { makeSheet } from '../../rehearse/sheet.js'
+import { Store } from '../../store/database.js'
+import { checkHealth } from '../../store/health.js'
+import { loadRecords } from '../../store/records.js'
+import type { OpenProject } from '../open-project.js'
+import { projectInfo } from './project.js'
+
+/** Opening: the live records by the live engine, a project's files by the ones that try. */
+
+export interface Opened {
+  info: ReturnType<typeof projectInfo>
+  files: Files
+  /** Tells this database from another at the same path. */
+  database: string
+}
+
+/**
+ * Opens the application's file. A new one is filled from `files`, in one transaction; without files, null says that they are needed.
+ * @throws HookError store/… where it cannot be read, project/… where its files are wrong
+ */
+export function openDatabase(open: OpenProject, database: string, files: Files | null): Opened | null {
+  open.close()
+  const store = new Store(database)
+  try {
+    let texts = new Map(store.rows('SELECT path, text FROM ph_file') as [string, string][])
+    checkHealth(store, null)
+    if (texts.size === 0) {
+      if (files === null) {
+        store.close()
+        return null
+      }
+      texts = new Map(Object.entries(files))
+    }
+    const project = parseProject(texts, open.runtimes.known)
+    store.transaction(() => {
+      const filled = store.one('SELECT count(*) FROM ph_file') !== 0
+      if (!filled) {
+        store.createTables(project)
+        for (const [path, text] of texts) store.run('INSERT INTO ph_file (path, text) VALUES (?, ?)', path, text)
+        for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, project.data.get(table.name) ?? [])
+      }
+      return { value: undefined, keep: true }
+    })
+    checkHealth(store, project)
+    open.store = store
+    open.runtimes.use(open.runtimes.make(texts))
+    const name = store.one(`SELECT value FROM ph_meta WHERE key = 'database'`) as string
+    return { info: projectInfo(open), files: Object.fromEntries(texts), database: name }
+  } catch (error) {
+    store.close()
+    open.store = null
+    throw store.toHookError(error)
+  }
+}
+
+/** Takes over files as they changed; null is a file that went. @param database the live records that are tried on, if any */
+export function useFiles(open: OpenProject, changed: Record<string, string | null>, database: string | null): void {
+  const files = new Map(open.runtimes.files)
+  for (const [path, text] of Object.entries(changed))
+    if (text === null) files.delete(path)
+    else files.set(path, text)
+  open.tryOn(database)
+  open.runtimes.use(open.runtimes.make(files))
+  open.forgetRecords()
+}
+
+/** Does once what the first sheet would have to do, so that a spare answers at once. */
+export function warmUp(open: OpenProject): void {
+  const { runtimes } = open
+  const recorded = runtimes.with({}, true)
+  const { project, program } = recorded
+  const [set] = project.fixtures.keys()
+  const [hook] = program.hooks
+  if (set === undefined || !hook) return
+  try {
+    makeSheet({ ...open.ground(recorded, set), probe: recorded.probe }, { table: hook.table, event: 'create', limit: 20 })
+  } catch (error) {
+    if (!(error instanceof HookError)) throw error
+  }
+}
+
+/** Was the call with this token carried out, although nobody heard the answer? */
+export function wasKept(open: OpenProject, token: string): boolean {
+  const store = open.live
+  return (
+    store.one('SELECT token FROM ph_save ORDER BY id DESC LIMIT 1') === token ||
+    store.one(`SELECT value FROM ph_meta WHERE key = 'call'`) === token
+  )
+}

@@ -1,0 +1,98 @@
+import type { Files, HookInfo, ProjectInfo } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
+import { hookUses, parseHook } from '../../findings/uses.js'
+import { declarations as declarationsOf } from '../../model/declarations.js'
+import type { OpenProject } from '../open-project.js'
+
+/** The project as the interface sees it, and its files. */
+
+export function projectInfo(open: OpenProject): ProjectInfo {
+  const { project, program } = open.runtimes.saved
+  const order = [...project.tables.keys()].flatMap((table) =>
+    (['before-save', 'after-save', 'before-commit'] as const).flatMap((moment) => program.at(table, moment)),
+  )
+  return {
+    name: project.name,
+    title: project.title,
+    users: [...project.users],
+    tables: [...project.tables.values()],
+    plugins: [...project.plugins.values()].map(({ name, version, description, tests, lib }) => ({
+      name,
+      version,
+      description,
+      tests: [...tests],
+      lib: [...lib],
+    })),
+    hooks: order.map((hook) => ({
+      ...usesOf(project.files.get(hook.file) ?? '', hook.file, hook.table),
+      name: hook.name,
+      plugin: hook.plugin,
+      file: hook.file,
+      table: hook.table,
+      moment: hook.moment,
+      on: [...hook.on],
+      watch: [...hook.watchNames],
+      after: [...hook.after],
+      parts: [...hook.parts.keys()].filter((part) => part !== ''),
+      state: hook.state,
+    })),
+    fixtures: [...project.fixtures].map(([name, tables]) => ({
+      name,
+      tables: Object.fromEntries([...tables].map(([table, rows]) => [table, rows.length])),
+    })),
+    sequences: [...project.sequences.keys()],
+    batchSize: project.batchSize,
+  }
+}
+
+const known = new Map<string, { text: string; uses: Pick<HookInfo, 'reads' | 'writes' | 'uses'> }>()
+
+function usesOf(text: string, file: string, table: string): Pick<HookInfo, 'reads' | 'writes' | 'uses'> {
+  const before = known.get(file)
+  if (before?.text === `${table}\n${text}`) return before.uses
+  const all = hookUses(parseHook(file, text)).uses
+  const own = (kind: 'read' | 'write') => [
+    ...new Set(all.filter((use) => use.kind === kind && use.table === table && use.of !== 'other').map((use) => use.field)),
+  ]
+  const byField = new Map(all.map(({ table: of, field, kind }) => [`${of}.${field} ${kind}`, { table: of, field, kind }]))
+  const uses = { reads: own('read'), writes: own('write'), uses: [...byField.values()] }
+  known.set(file, { text: `${table}\n${text}`, uses })
+  return uses
+}
+
+export const declarations = (open: OpenProject): string => declarationsOf(open.runtimes.saved.project)
+
+/**
+ * Keeps files of the project, and from the next save on they are what runs; null removes one. Nothing is kept when one is wrong.
+ * @param token names the call, so that it can be found out whether it was carried out
+ * @throws HookError with everything that is wrong
+ */
+export function putFiles(open: OpenProject, changed: Record<string, string | null>, token: string): { info: ProjectInfo } {
+  const files = new Map(open.runtimes.files)
+  for (const [path, text] of Object.entries(changed))
+    if (text !== null) files.set(path, text)
+    else if (!files.delete(path)) throw new HookError('project/missing-file', { file: path })
+  const runtime = open.runtimes.make(files, { complete: true })
+  open.live.transaction(() => {
+    keepFiles(open, new Map(Object.entries(changed)), token)
+    return { value: undefined, keep: true }
+  })
+  open.runtimes.use(runtime)
+  return { info: projectInfo(open) }
+}
+
+/** Within a transaction. */
+export function keepFiles(open: OpenProject, files: ReadonlyMap<string, string | null>, token: string): void {
+  const store = open.live
+  for (const [path, text] of files)
+    if (text === null) store.run('DELETE FROM ph_file WHERE path = ?', path)
+    else
+      store.run(
+        'INSERT INTO ph_file (path, text) VALUES (?, ?) ON CONFLICT (path) DO UPDATE SET text = excluded.text',
+        path,
+        text,
+      )
+  store.run(`INSERT INTO ph_meta (key, value) VALUES ('call', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`, token)
+}
+
+export const allFiles = (open: OpenProject): Files => Object.fromEntries(open.runtimes.files)

@@ -1,0 +1,47 @@
+import type { Files } from '@patient-hook/contract'
+import { DEFAULT_LIMITS, type EngineLimits } from '../protocol.js'
+import { LiveEngine } from './live-engine.js'
+import { Reader } from './reader.js'
+import { Spares } from './spares.js'
+import { bringUpToDate, TryEngines } from './try-engines.js'
+
+/** All that serves one application: the engine that saves, the engines that try, and the thread that reads. */
+export interface Application {
+  live: LiveEngine
+  tries: TryEngines
+  reader: Reader
+  close(): Promise<void>
+}
+
+/**
+ * @param files those of a new database; asked for only where it has none
+ * @throws HookError where the database or the files cannot be used; nothing is left running then
+ */
+export async function openApplication(
+  database: string,
+  files: () => Files,
+  limits: Partial<EngineLimits> = {},
+): Promise<Application> {
+  const all = { ...DEFAULT_LIMITS, ...limits }
+  const now = () => ({ files: live.files, database })
+  const spares: Spares = new Spares(all, async (engine) => {
+    await bringUpToDate(engine, now())
+    await engine.call('warmUp')
+  })
+  const live = await LiveEngine.open(spares, database, files)
+  const tries = new TryEngines(spares, now())
+  live.onChange = () => {
+    tries.use(now())
+    spares.refresh()
+  }
+  const reader = new Reader(database)
+  spares.refill()
+  return {
+    live,
+    tries,
+    reader,
+    close: async () => {
+      await Promise.all([live.close(), tries.close(), reader.close()])
+    },
+  }
+}

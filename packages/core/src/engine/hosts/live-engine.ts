@@ -1,0 +1,189 @@
+import { randomUUID } from 'node:crypto'
+import type { Files, InputRow, ModelEdit, ProjectInfo } from '@patient-hook/contract'
+import { HookError, report } from '../../errors.js'
+import type { SaveOutcome } from '../../save/save.js'
+import type { SaveOptions } from '../../save/types.js'
+import type { CallName, CallResult, CallValues } from '../calls/index.js'
+import type { Opened } from '../calls/opening.js'
+import type { EngineProcess } from './engine-process.js'
+import type { Spares } from './spares.js'
+
+/**
+ * The one engine that writes the live records. Calls go to it one after the other. When it has to be stopped, another one opens the
+ * same file and goes on with those that had not begun; the one at work is answered with the error, and with whether it was kept.
+ */
+
+interface Waiting {
+  call: string
+  values: unknown[]
+  /** Names a call that changes something. */
+  token: string | null
+  resolve: (json: string | undefined) => void
+  reject: (error: unknown) => void
+}
+
+export class LiveEngine {
+  #engine: EngineProcess | null = null
+  readonly #waiting: Waiting[] = []
+  #going = false
+  #closed = false
+  #opened!: Opened
+  #files: ReadonlyMap<string, string> = new Map()
+  #onChange: () => void = () => {}
+
+  private constructor(
+    private readonly spares: Spares,
+    readonly database: string,
+  ) {}
+
+  /**
+   * Opens the application's file.
+   * @param files those of a new one; asked for only where the file has none
+   * @throws HookError store/… or project/…; nothing is left running then
+   */
+  static async open(spares: Spares, database: string, files: () => Files): Promise<LiveEngine> {
+    const live = new LiveEngine(spares, database)
+    try {
+      await live.#start(files)
+    } catch (error) {
+      await live.close()
+      await spares.close()
+      throw error
+    }
+    return live
+  }
+
+  get info(): ProjectInfo {
+    return this.#opened.info
+  }
+  /** The project's files, path to text. The map is another one after each change. */
+  get files(): ReadonlyMap<string, string> {
+    return this.#files
+  }
+  /** Tells this database from another at the same path. */
+  get databaseName(): string {
+    return this.#opened.database
+  }
+  /** For tests that end it. */
+  get pid(): number | undefined {
+    return this.#engine?.pid
+  }
+
+  /** Called after each change of the project's files. */
+  set onChange(tell: () => void) {
+    this.#onChange = tell
+  }
+
+  async #start(files: (() => Files) | null): Promise<EngineProcess> {
+    const engine = this.spares.take()
+    try {
+      await engine.started
+      let opened = await engine.call('openDatabase', this.database, null)
+      if (!opened && files) opened = await engine.call('openDatabase', this.database, files())
+      if (!opened) throw new HookError('store/mismatch', { file: this.database, reason: 'it holds no project any more' })
+      this.#opened = opened
+      this.#files = new Map(Object.entries(opened.files))
+    } catch (error) {
+      await engine.close()
+      throw error
+    }
+    this.#engine = engine
+    return engine
+  }
+
+  save(rows: InputRow[], options: SaveOptions = {}): Promise<SaveOutcome> {
+    const token = randomUUID()
+    return this.#call('save', [rows, { ...options, token }], token)
+  }
+
+  /** Keeps files; null removes one. @throws HookError with everything that is wrong; nothing is kept then */
+  async putFiles(changed: Record<string, string | null>): Promise<ProjectInfo> {
+    const token = randomUUID()
+    const { info } = await this.#call('putFiles', [changed, token], token)
+    const files = new Map(this.#files)
+    for (const [path, text] of Object.entries(changed))
+      if (text === null) files.delete(path)
+      else files.set(path, text)
+    this.#changed(info, files)
+    return info
+  }
+
+  /** @throws HookError with the reason; nothing is changed then */
+  async changeModel(edit: ModelEdit, accept: boolean, user?: string): Promise<ProjectInfo> {
+    const token = randomUUID()
+    const { info, files } = await this.#call('changeModel', [edit, accept, user, token], token)
+    this.#changed(info, new Map(Object.entries(files)))
+    return info
+  }
+
+  #changed(info: ProjectInfo, files: ReadonlyMap<string, string>): void {
+    this.#opened = { ...this.#opened, info }
+    this.#files = files
+    this.#onChange()
+  }
+
+  /** A call that changes nothing that could not be done twice. */
+  call<N extends CallName>(call: N, ...values: CallValues<N>): Promise<CallResult<N>> {
+    return this.#call(call, values, null)
+  }
+
+  async #call<N extends CallName>(call: N, values: CallValues<N>, token: string | null): Promise<CallResult<N>> {
+    const json = await new Promise<string | undefined>((resolve, reject) => {
+      if (this.#closed) return reject(new HookError('engine/closed'))
+      this.#waiting.push({ call, values, token, resolve, reject })
+      void this.#go()
+    })
+    return (json === undefined ? undefined : JSON.parse(json)) as CallResult<N>
+  }
+
+  async #go(): Promise<void> {
+    if (this.#going) return
+    this.#going = true
+    while (this.#waiting.length > 0 && !this.#closed) {
+      const { call, values, token, resolve, reject } = this.#waiting.shift()!
+      let engine: EngineProcess
+      try {
+        engine = await this.#ready()
+      } catch (error) {
+        reject(error)
+        continue
+      }
+      try {
+        resolve(await engine.callText(call, values))
+      } catch (error) {
+        reject(engine.alive ? error : await this.#afterDeath(error, token))
+      }
+    }
+    this.#going = false
+  }
+
+  /** The engine, started again where the one before has ended. @throws HookError where the file cannot be opened now */
+  async #ready(): Promise<EngineProcess> {
+    if (this.#engine?.alive) return this.#engine
+    this.#engine = null
+    const engine = await this.#start(null)
+    this.spares.refill()
+    this.#onChange()
+    return engine
+  }
+
+  /** What is told to whoever was at work when the engine ended. */
+  async #afterDeath(error: unknown, token: string | null): Promise<unknown> {
+    if (!(error instanceof HookError)) return error
+    if (token === null) return error
+    try {
+      const engine = await this.#ready()
+      const kept = await engine.call('wasKept', token)
+      return new HookError({ ...(kept ? report('engine/stopped-after') : error.report), kept })
+    } catch {
+      // It may have been carried out: that cannot be found out now.
+      return new HookError('engine/stopped-unknown', { reason: error.message })
+    }
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true
+    for (const waiting of this.#waiting.splice(0)) waiting.reject(new HookError('engine/closed'))
+    await this.#engine?.close()
+  }
+}

@@ -1,0 +1,149 @@
+import type { Choice, FullRecord, HistoryEntry, RecordPage } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
+import { quote } from '../../model/ddl.js'
+import { hintFor } from '../../model/names.js'
+import { parseTable } from '../../model/table-file.js'
+import type { Table } from '../../model/types.js'
+import { readHistory } from '../../save/history.js'
+import { Store } from '../../store/database.js'
+import { listMessages } from '../../store/outbox.js'
+import { readByIds } from '../../store/records.js'
+import { shapeOf } from '../../store/shape.js'
+import { orderSql, whereSql } from '../../store/where.js'
+
+/** Reads of live records for the interface: lists with paging, one record, its history, choices for a link, the outbox. */
+
+/** The live records and their tables, as they stand at each read. */
+export class LiveTables {
+  #store: Store | null = null
+  #version: unknown = null
+  #tables = new Map<string, Table>()
+  readonly #texts = new Map<string, { text: string; table: Table }>()
+  #counts = new Map<string, number>()
+
+  constructor(private readonly database: string | Store) {}
+
+  /** @throws HookError store/… */
+  get store(): Store {
+    const store = (this.#store ??= typeof this.database === 'string' ? new Store(this.database, { readonly: true }) : this.database)
+    const version = store.db.pragma('data_version', { simple: true })
+    if (version === this.#version) return store
+    this.#version = version
+    this.#counts.clear()
+    const files = store.rows(`SELECT path, text FROM ph_file WHERE path LIKE 'tables/%'`) as [string, string][]
+    const tables = files.map(([path, text]) => {
+      const known = this.#texts.get(path)
+      if (known?.text === text) return known.table
+      const table = parseTable(path, text)
+      this.#texts.set(path, { text, table })
+      store.forget()
+      return table
+    })
+    this.#tables = new Map(tables.map((table) => [table.name, table]))
+    return store
+  }
+
+  table(name: string): Table {
+    void this.store
+    const table = this.#tables.get(name)
+    if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, this.#tables.keys()) })
+    return table
+  }
+
+  /** How many rows a query has; counted once as long as no record changes. */
+  count(sql: string, parameters: readonly unknown[]): number {
+    const key = JSON.stringify([sql, parameters])
+    let count = this.#counts.get(key)
+    if (count === undefined) {
+      if (this.#counts.size > 100) this.#counts.clear()
+      this.#counts.set(key, (count = this.store.one(sql, ...parameters) as number))
+    }
+    return count
+  }
+
+  toHookError(error: unknown): unknown {
+    if (error instanceof HookError || !this.#store) return error
+    return this.#store.toHookError(error)
+  }
+}
+
+export interface ListOptions {
+  where?: Record<string, unknown>
+  orderBy?: string
+  offset?: number
+  limit?: number
+  search?: string
+}
+
+function list(open: LiveTables, name: string, options: ListOptions): RecordPage {
+  const { store } = open
+  const table = open.table(name)
+  const shape = shapeOf(table)
+  const where = whereSql(table, options.where ?? {})
+  const texts = table.fields
+    .filter((field) => field.type === 'string')
+    .map((field) => `instr(lower(${quote(field.name)}), ?) > 0`)
+  const search = options.search?.trim().toLowerCase() ?? ''
+  if (search !== '') {
+    where.sql += `${where.sql ? ' AND' : ' WHERE'} (${[...texts, 'CAST("id" AS TEXT) = ?'].join(' OR ')})`
+    where.parameters.push(...texts.map(() => search), search)
+  }
+  const total = open.count(`SELECT count(*) FROM ${quote(name)}${where.sql}`, where.parameters)
+  const order = orderSql(table, options.orderBy)
+  const raw = store.rows(
+    `SELECT ${shape.columns} FROM ${quote(name)}${where.sql} ORDER BY ${order} LIMIT ? OFFSET ?`,
+    ...where.parameters,
+    options.limit ?? 100,
+    options.offset ?? 0,
+  )
+  const records = raw.map((each) => shape.plain(shape.fromRaw(each)))
+  const labels: RecordPage['labels'] = {}
+  for (const field of table.fields) {
+    if (!field.link) continue
+    const ids = [...new Set(records.map((record) => record[field.name]).filter((id) => id !== null))] as number[]
+    labels[field.name] = Object.fromEntries(
+      [...labelsOf(open, field.link.table, ids)].map(([id, label]) => [String(id), label]),
+    )
+  }
+  return { total, records, labels }
+}
+
+/** The field that best names a record of the table: its first unique text, else its first text. */
+function namingField(table: Table): string | null {
+  const texts = table.fields.filter((field) => field.type === 'string' && !field.enum && !field.format)
+  return (texts.find((field) => field.name === 'name') ?? texts.find((field) => field.unique) ?? texts[0])?.name ?? null
+}
+
+function labelsOf(open: LiveTables, name: string, ids: readonly number[]): Map<number, string> {
+  const field = namingField(open.table(name))
+  if (ids.length === 0) return new Map()
+  const sql = `SELECT "id", ${field ? quote(field) : 'NULL'} FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?))`
+  const named = open.store.rows(sql, JSON.stringify(ids)) as [number, string | null][]
+  return new Map(named.map(([id, label]) => [id, label ?? `${name} ${id}`]))
+}
+
+/** Records to choose from for a link, those whose name contains the text. */
+function choices(open: LiveTables, name: string, text: string, limit = 20): Choice[] {
+  const field = namingField(open.table(name))
+  const column = field ? quote(field) : `CAST("id" AS TEXT)`
+  const sql = `SELECT "id", ${column} FROM ${quote(name)} WHERE instr(lower(coalesce(${column}, '')), ?) > 0 OR CAST("id" AS TEXT) = ? ORDER BY "id" LIMIT ?`
+  const named = open.store.rows(sql, text.toLowerCase(), text, limit) as [number, string | null][]
+  return named.map(([id, label]) => ({ id, label: label ?? `${name} ${id}` }))
+}
+
+/** @throws HookError save/not-found */
+function record(open: LiveTables, name: string, id: number): FullRecord {
+  const { store } = open
+  const shape = shapeOf(open.table(name))
+  const stored = readByIds(store, shape, [id]).get(id)
+  if (!stored) throw new HookError('save/not-found', { table: name, id })
+  const page = list(open, name, { where: { id } })
+  return { record: shape.plain(stored), history: history(open, name, id), labels: page.labels }
+}
+
+const history = (open: LiveTables, name: string, id: number): HistoryEntry[] => readHistory(open.store, open.table(name).name, id)
+
+const outbox = (open: LiveTables, offset: number, limit: number) => listMessages(open.store, offset, limit)
+
+/** Every read by its name. */
+export const READS = { list, record, choices, history, outbox }

@@ -1,0 +1,88 @@
+import type { Files } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
+import type { TestResult } from '../../prove/run-tests.js'
+import type { TryEngines } from './try-engines.js'
+
+/** Runs unit tests on the engines that try, file by file side by side; one that hangs or uses up the memory fails, and the rest goes on. */
+
+export interface TestRunOptions {
+  drafts?: Files
+  /** Files; default: all. */
+  only?: readonly string[]
+  /** Of this plugin only. */
+  plugin?: string
+  onResult?: (result: TestResult) => void
+  /** How many files there are, and how many are done. */
+  onFile?: (done: number, total: number) => void
+  signal?: AbortSignal
+}
+
+/** @throws HookError where the project's files are wrong, or request/cancelled */
+export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
+  const { drafts, signal, onResult = () => {}, onFile = () => {} } = options
+  const known = await engines.call('testFiles', [drafts], { signal })
+  if (options.plugin !== undefined && !known.some((each) => each.plugin === options.plugin)) return []
+  const files = known
+    .filter(({ file, plugin }) => (options.only?.includes(file) ?? true) && (options.plugin === undefined || plugin === options.plugin))
+    .map(({ file }) => file)
+  const results = new Map<string, TestResult[]>(files.map((file) => [file, []]))
+  let done = 0
+  onFile(done, files.length)
+  const waiting = [...files]
+  const one = async () => {
+    for (let file = waiting.shift(); file !== undefined; file = waiting.shift()) {
+      const ofFile = results.get(file)!
+      await runFile(engines, file, ofFile, { drafts, signal, onResult })
+      onFile(++done, files.length)
+    }
+  }
+  await Promise.all(Array.from({ length: engines.size }, one))
+  return [...results.values()].flat()
+}
+
+async function runFile(
+  engines: TryEngines,
+  file: string,
+  results: TestResult[],
+  { drafts, signal, onResult }: { drafts?: Files; signal?: AbortSignal; onResult: (result: TestResult) => void },
+): Promise<void> {
+  const note = (result: TestResult) => {
+    results.push(result)
+    onResult(result)
+  }
+  for (;;) {
+    let running: { file: string; name: string; line: number | null } | null = null
+    const started = performance.now()
+    // A file that could not be loaded stands under its own name; it fails again rather than being skipped.
+    const finished = results.map(({ name }) => ({ file, name }))
+    try {
+      await engines.call('tests', [drafts, [file], finished], {
+        signal,
+        background: true,
+        onEvent: (event, data) => {
+          if (event === 'test') running = data as typeof running
+          else if (event === 'result') {
+            running = null
+            note(data as TestResult)
+          }
+        },
+      })
+      return
+    } catch (error) {
+      // Assigned in the events, which the compiler does not see.
+      const hung = running as { file: string; name: string; line: number | null } | null
+      if (!(error instanceof HookError) || error.code === 'request/cancelled' || !stopsTheEngine(error)) throw error
+      note({
+        ...(hung ?? { file, name: file.replace(/^.*\//, ''), line: error.report.line ?? null }),
+        status: 'failed',
+        ms: Math.round(performance.now() - started),
+        error: { ...error.report, file: error.report.file ?? file },
+      })
+      // It hung before the first test: there is nothing to go on with.
+      if (!hung) return
+    }
+  }
+}
+
+const stopsTheEngine = ({ code }: HookError): boolean =>
+  code.startsWith('budget/') || code.startsWith('engine/') || code === 'check/pattern-stopped'

@@ -1,0 +1,100 @@
+import { HookError } from '../errors.js'
+import { parentsFirst } from '../model/order.js'
+import type { Project } from '../model/types.js'
+import { fixtureStore } from '../prove/fixture-store.js'
+import type { SaveEnvironment } from '../save/save.js'
+import { Store } from '../store/database.js'
+import { loadRecords } from '../store/records.js'
+import { Snapshot } from '../store/snapshot.js'
+import type { Runtime } from './runtime.js'
+import { Runtimes } from './runtimes.js'
+
+/** What an engine has open: the runtimes of a project's files, and the records that it saves to or tries on. */
+export class OpenProject {
+  readonly runtimes = new Runtimes()
+  /** The live records, of the live engine only. */
+  store: Store | null = null
+  /** Tells whoever called of what happens on the way. */
+  tell: (event: string, data: unknown) => void = () => {}
+  #snapshot: Snapshot | null = null
+  #snapshotOf: string | null = null
+  /** The project's own data/, for a command that has no live records. */
+  #data: Store | null = null
+  readonly #fixtures = new Map<string, Store>()
+
+  get live(): Store {
+    if (!this.store) throw new HookError('engine/failed', { reason: 'no database is open' })
+    return this.store
+  }
+
+  /** What is tried runs on copies of these live records; null: on the project's data/. */
+  tryOn(database: string | null): void {
+    if (database === this.#snapshotOf) return
+    this.#snapshot?.close()
+    this.#snapshot = database === null ? null : new Snapshot(database)
+    this.#snapshotOf = database
+  }
+
+  /** Other files are open: what was loaded of the ones before goes. */
+  forgetRecords(): void {
+    for (const store of this.#fixtures.values()) store.close()
+    this.#fixtures.clear()
+    this.#data?.close()
+    this.#data = null
+  }
+
+  /** Where something is tried. @param set a fixture set; default: the records */
+  ground(runtime: Runtime, set: string | undefined): SaveEnvironment {
+    const { project, program } = runtime
+    return { project, program, store: set === undefined ? this.records(project) : this.#fixtureSet(project, set) }
+  }
+
+  /** The records that are tried on where no fixture set is named. */
+  records(project: Project): Store {
+    if (this.store) return this.store
+    if (this.#snapshot) return this.#snapshot.store()
+    return (this.#data ??= dataStore(project))
+  }
+
+  #fixtureSet(project: Project, set: string): Store {
+    const key = `${set}\n${fixtureKey(project, set)}`
+    let store = this.#fixtures.get(key)
+    if (!store) {
+      store = fixtureStore(project, set)
+      this.#fixtures.set(key, store)
+    }
+    return store
+  }
+
+  close(): void {
+    this.forgetRecords()
+    this.#snapshot?.close()
+    this.store?.close()
+    this.store = null
+  }
+}
+
+/** Numbers of objects, so that a set is told from the same set read anew. */
+const numbered = new WeakMap<object, number>()
+let count = 0
+
+function fixtureKey(project: Project, set: string): number {
+  const records = project.fixtures.get(set)
+  if (!records) return 0
+  // Unchanged tables and records are the same objects from one project to the next.
+  return [...project.tables.values(), ...records.values()].reduce((sum, each) => {
+    let number = numbered.get(each)
+    if (number === undefined) numbered.set(each, (number = ++count))
+    return (Math.imul(sum, 31) + number) | 0
+  }, 7)
+}
+
+function dataStore(project: Project): Store {
+  const store = new Store(':memory:')
+  store.createTables(project)
+  store.transaction(() => {
+    for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, project.data.get(table.name) ?? [])
+    return { value: undefined, keep: true }
+  })
+  return store
+}

@@ -1,0 +1,31 @@
+import type { Value } from '../model/types.js'
+import { cut } from '../text.js'
+import type { LogLine, Lookup, RowOut, Sent, Verdict } from './types.js'
+
+/** What is told of a save afterwards: verdicts, look-ups, log lines, messages, rows. */
+
+/** Log lines that a save keeps, and characters of one. */
+const MOST_LINES = 1000
+const LONGEST_LINE = 10_000
+
+export class Notes {
+  readonly verdicts: Verdict[] = []
+  readonly lookups: Lookup[] = []
+  readonly logs: LogLine[] = []
+  readonly sent: (Sent & { cause: string; message: Value })[] = []
+  readonly rows: RowOut[] = []
+  /** Rows for which each hook ran. */
+  readonly ran: Record<string, number> = {}
+  /** Numbers given by sequences in this save. */
+  readonly numbers = new Set<string>()
+
+  countRuns(hook: string, rows: number): void {
+    this.ran[hook] = (this.ran[hook] ?? 0) + rows
+  }
+
+  log(line: LogLine): void {
+    if (this.logs.length < MOST_LINES) this.logs.push({ ...line, text: cut(line.text, LONGEST_LINE) })
+    else if (this.logs.length === MOST_LINES)
+      this.logs.push({ ...line, text: `(more than ${MOST_LINES} lines: the rest is left out)` })
+  }
+}

@@ -1,0 +1,98 @@
+import { HookError, type ErrorPlace } from '../errors.js'
+import type { Sandbox } from '../sandbox/sandbox.js'
+import { CELL, numberOf, pulse } from '../watch.js'
+import type { Hook } from './program.js'
+import type { SaveRow } from './row.js'
+import type { SaveRecorder } from './save-recorder.js'
+
+/** Who is at work in a save: which hook, in which of its parts, for which row, how deep in the ripples. */
+
+export type Phase = 'only' | 'load' | 'each' | 'finish'
+
+export class Stage {
+  depth = 0
+  /** The rows whose after-save hooks run: effects asked for in finish are theirs. */
+  levelRows: readonly SaveRow[] = []
+  /** The hooks that caused each level, for the budget's error. */
+  readonly chain: string[] = []
+  hook: Hook | null = null
+  row: SaveRow | null = null
+  phase: Phase | null = null
+  readonly #cells: Int32Array
+  /** Who was at work before the save: a test, say. */
+  readonly #outer: number
+
+  constructor(
+    private readonly sandbox: Sandbox,
+    readonly recorder: SaveRecorder | null,
+  ) {
+    this.#cells = sandbox.cells
+    this.#outer = sandbox.cells[CELL.hook]!
+    recorder?.begin()
+  }
+
+  /** For the error of a budget. */
+  where(): Partial<ErrorPlace> & { chain: string } {
+    const { hook, row } = this
+    return {
+      ...(hook ? { hook: hook.name, file: hook.file } : {}),
+      ...(row ? { table: row.shape.table.name, row: row.row || undefined } : {}),
+      chain: this.chain.join(' → '),
+    }
+  }
+
+  /** Enters hook code: notes who is at work, for errors and for the thread that watches. */
+  enter(hook: Hook, phase: Phase): void {
+    this.hook = hook
+    this.phase = phase
+    this.row = null
+    const cells = this.#cells
+    cells[CELL.place] = 0
+    cells[CELL.hook] = hook.number
+    cells[CELL.row] = 0
+    cells[CELL.id] = 0
+    pulse()
+    this.recorder?.enter(hook, phase)
+  }
+
+  /** The row that the hook is called for now; that the row changes is the sign of life. */
+  at(row: SaveRow): void {
+    this.row = row
+    const cells = this.#cells
+    cells[CELL.row] = row.row
+    cells[CELL.id] = row.id
+    this.recorder?.row(row)
+  }
+
+  /** The row that is checked now. */
+  mark(row: SaveRow): void {
+    const cells = this.#cells
+    cells[CELL.row] = row.row
+    cells[CELL.id] = row.id
+  }
+
+  /** Rows of this table are worked on now. */
+  atTable(table: string): void {
+    this.#cells[CELL.table] = numberOf('table', table)
+  }
+
+  leave(): void {
+    this.recorder?.leave()
+    this.hook = null
+    this.phase = null
+    this.row = null
+    this.#cells[CELL.hook] = this.#outer
+    this.#cells[CELL.inQuery] = 0
+  }
+
+  /** What hook code threw, as an error that names hook, file, line, and row. */
+  hookError(error: unknown): HookError {
+    const { hook, row, phase } = this
+    return this.sandbox.toHookError(error, {
+      hook: hook?.name,
+      file: hook?.file,
+      line: hook && phase ? hook.parts.get(phase) : undefined,
+      ...(row ? { table: row.shape.table.name, row: row.row || undefined, id: row.id } : {}),
+    })
+  }
+}

@@ -1,0 +1,44 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
+import { HookError } from '../errors.js'
+
+/**
+ * One server on one folder: whoever serves it holds a lock of the operating system on a small file in it, which is gone with the
+ * process, however that ends.
+ */
+export interface FolderLock {
+  /** Says in the folder where the server answers, for whoever comes second. */
+  tell(address: string): void
+  release(): void
+}
+
+/** @throws HookError store/in-use naming who has it */
+export function lockFolder(folder: string): FolderLock {
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  const note = join(folder, 'server.txt')
+  const db = new Database(join(folder, 'server.lock'), { timeout: 0 })
+  try {
+    db.pragma('journal_mode = DELETE')
+    db.exec('BEGIN EXCLUSIVE')
+  } catch (error) {
+    db.close()
+    if (!(error instanceof Database.SqliteError) || !error.code.startsWith('SQLITE_BUSY')) throw error
+    let who = 'another process'
+    try {
+      who = readFileSync(note, 'utf8').trim() || who
+    } catch {
+      // It has not told yet.
+    }
+    throw new HookError('store/in-use', { folder, who })
+  }
+  const tell = (address: string) => writeFileSync(note, `process ${process.pid}${address === '' ? '' : `, at ${address}`}\n`, { mode: 0o600 })
+  tell('')
+  return {
+    tell,
+    release: () => {
+      db.exec('ROLLBACK')
+      db.close()
+    },
+  }
+}

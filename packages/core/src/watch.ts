@@ -1,0 +1,101 @@
+/**
+ * What the engine's thread shares with the thread that watches it: who is at work, where, and that it still moves. A leaf, so
+ * that whatever runs foreign code or foreign patterns can say so.
+ */
+
+/** Cells of the shared Int32Array. */
+export const CELL = {
+  /** Module number × 2^18 + line, written by the hooks' own code. */
+  place: 0,
+  /** Goes up whenever the engine does something; a watcher sees life by it. */
+  pulse: 1,
+  /** 1-based row of the input that is being worked on, 0 for none. */
+  row: 2,
+  /** Who is at work: the number of a hook's name, one of AT_WORK, or 0 for nobody who has to be watched. */
+  hook: 3,
+  /** 1 while SQLite works, which may take its time. */
+  inQuery: 4,
+  /** Number of the table's name, 0 for none. */
+  table: 5,
+  id: 6,
+  /** Number of `table.field`, while its pattern is tried. */
+  field: 7,
+  /** 1 when whoever asked has gone. */
+  cancel: 8,
+} as const
+export const CELLS = 10
+
+/** Who is at work when it is no hook. */
+export const AT_WORK = { module: -1, test: -2, pattern: -3 } as const
+
+/** Bits of a place that hold the line. */
+export const LINE_BITS = 18
+
+export function readPlace(value: number): { module: number; line: number } {
+  return { module: value >>> LINE_BITS, line: value & (2 ** LINE_BITS - 1) }
+}
+
+let cells: Int32Array = new Int32Array(CELLS)
+
+/** The cells of this thread. Compiled code holds on to them: they are set once, before any is loaded. */
+export const watchedCells = (): Int32Array => cells
+
+export function watchWith(shared: Int32Array): void {
+  cells = shared
+}
+
+export function pulse(): void {
+  cells[CELL.pulse] = (cells[CELL.pulse]! + 1) | 0
+}
+
+/** Runs work as somebody who is watched, and gives the place back to whoever had it. */
+export function atWork<T>(who: number, work: () => T): T {
+  const [hook, place] = [cells[CELL.hook]!, cells[CELL.place]!]
+  cells[CELL.hook] = who
+  pulse()
+  try {
+    return work()
+  } finally {
+    cells[CELL.hook] = hook
+    cells[CELL.place] = place
+  }
+}
+
+/** Tries a field's pattern: one that backtracks without end is stopped as a hook would be. */
+export function tryPattern(pattern: RegExp, text: string, table: string, field: string): boolean {
+  cells[CELL.field] = numberOf('field', `${table}.${field}`)
+  return atWork(AT_WORK.pattern, () => pattern.test(text))
+}
+
+export type Numbered = 'module' | 'hook' | 'table' | 'field'
+
+/**
+ * Names have numbers, so that they fit into a cell. A name keeps its number for the life of the process; the thread that
+ * watches is told of every new one before it can stand in a cell.
+ */
+const numbers: Record<Numbered, Map<string, number>> = {
+  module: new Map(),
+  hook: new Map(),
+  table: new Map(),
+  field: new Map(),
+}
+const names: Record<Numbered, string[]> = { module: [], hook: [], table: [], field: [] }
+let listener: (kind: Numbered, number: number, name: string) => void = () => {}
+
+/** From 1. */
+export function numberOf(kind: Numbered, name: string): number {
+  const ofKind = numbers[kind]
+  let number = ofKind.get(name)
+  if (number === undefined) {
+    number = names[kind].push(name)
+    ofKind.set(name, number)
+    listener(kind, number, name)
+  }
+  return number
+}
+
+export const nameOf = (kind: Numbered, number: number): string | undefined => names[kind][number - 1]
+
+export function onNumber(tell: typeof listener): void {
+  listener = tell
+}

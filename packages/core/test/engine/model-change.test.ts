@@ -1,0 +1,393 @@
+import { join } from 'node:path'
+import fc from 'fast-check'
+import { beforeEach, describe, expect, test } from 'vitest'
+import type { ModelEdit } from '../../src/engine/model-change.js'
+import { HookError, type ErrorReport } from '../../src/errors.js'
+import { readFolder } from '../../src/model/folder.js'
+import { editOf, fieldNameFrom, newField, tableText, type FieldEdit, type TableEdit } from '../../src/model/table-edit.js'
+import { parseTable } from '../../src/model/table-file.js'
+import { rewriteRecords } from '../../src/model/rewrite-records.js'
+import { fitsType } from '../../src/model/values.js'
+import { TestEngine } from '../test-engine.js'
+import { filesOf, hook, integer, link, number, text } from '../world.js'
+
+/** Changes of the model with records, fixtures and code in place. */
+
+const files = Object.fromEntries([
+  ...filesOf({
+    tables: {
+      site: { fields: { name: text } },
+      lot: {
+        fields: {
+          bay: { ...text, title: 'Bay' },
+          status: { ...text, enum: ['drying', 'stored', 'gone'] },
+          mass: number,
+          site: link('site'),
+          count: integer,
+        },
+      },
+    },
+    hooks: {
+      caps: hook(
+        `{ table: 'lot', moment: 'before-save', watch: ['bay'], each(row) { const { bay } = row.now; row.now.bay = bay?.toUpperCase() ?? null } }`,
+      ),
+    },
+    fixtures: { base: { lot: [{ id: 1, bay: 'a', status: 'gone', count: 3 }] } },
+  }),
+  ['data/site.csv', 'id,name\n1,North\n2,"South, far"\n'],
+  [
+    'data/lot.csv',
+    'id,bay,status,mass,site,count\n1,12,drying,1.5,1,1\n2,B7,stored,2,2,2\n3,,gone,,1,2\n4,"",gone,99.25,,\n5,7,drying,3,2,5\n',
+  ],
+])
+
+let engine: TestEngine
+beforeEach(() => {
+  engine = new TestEngine()
+  engine.open(files)
+})
+const edited = (table: string, change: (edit: TableEdit) => void): TableEdit => {
+  const edit = editOf(engine.info().tables.find((each) => each.name === table)!)
+  change(edit)
+  return edit
+}
+const field = (edit: TableEdit, name: string): FieldEdit => edit.fields.find((each) => each.name === name)!
+const lot = (change: (edit: TableEdit) => void, more: Partial<ModelEdit> = {}): ModelEdit => ({
+  table: 'lot',
+  edit: edited('lot', change),
+  ...more,
+})
+const plan = (edit: ModelEdit) =>
+  engine.planModel(edit).steps.map(({ effect, text, records, examples }) => ({ effect, text, records, examples }))
+const column = (name: string) => engine.list('lot', {}).records.map((each) => each[name])
+const errorOf = (work: () => unknown): ErrorReport => {
+  try {
+    work()
+  } catch (error) {
+    if (error instanceof HookError) return error.report
+    throw error
+  }
+  throw new Error('nothing was thrown')
+}
+const snapshot = () => JSON.stringify([engine.files(), engine.list('lot', {}), engine.list('site', {})])
+
+describe('a change is planned with what it does to which records', () => {
+  test('text to number: what cannot be converted goes, when it is accepted', () => {
+    const change = lot((edit) => Object.assign(field(edit, 'bay'), { type: 'integer' }))
+    expect(plan(change)).toEqual(
+      expect.arrayContaining([
+        { effect: 'safe', text: 'bay: text becomes integer.', records: 0, examples: [] },
+        { effect: 'loses', text: 'bay: 2 records hold a value that cannot be integer; it goes.', records: 2, examples: [2, 4] },
+        expect.objectContaining({ effect: 'breaks', text: expect.stringContaining('caps.ts') as unknown }),
+      ]),
+    )
+    const before = snapshot()
+    expect(errorOf(() => engine.changeModel(change, false))).toMatchObject({ code: 'model/not-accepted' })
+    expect(snapshot()).toBe(before)
+    engine.changeModel(change, true)
+    expect(column('bay')).toEqual([12, null, null, null, 7])
+    expect(engine.files()['data/lot.csv']).toBe(
+      'id,bay,status,mass,site,count\n1,12,drying,1.5,1,1\n2,,stored,2,2,2\n3,,gone,,1,2\n4,,gone,99.25,,\n5,7,drying,3,2,5\n',
+    )
+  })
+
+  test('a choice that goes, with a value for those that held it', () => {
+    const change = lot((edit) => (field(edit, 'status').enum = ['drying', 'stored']))
+    expect(plan(change)).toEqual([
+      {
+        effect: 'loses',
+        text: 'status: 2 records hold a value that is no choice any more; it goes.',
+        records: 2,
+        examples: [3, 4],
+      },
+    ])
+    engine.changeModel({ ...change, fills: { status: 'stored' } }, true)
+    expect(column('status')).toEqual(['drying', 'stored', 'stored', 'stored', 'drying'])
+    expect(JSON.parse(engine.files()['fixtures/base/lot.json']!)).toEqual([{ id: 1, bay: 'a', status: 'stored', count: 3 }])
+  })
+
+  test('required: blocked as long as records have no value, unless one is given', () => {
+    const change = lot((edit) => (field(edit, 'mass').required = true))
+    expect(plan(change)).toMatchObject([{ effect: 'blocked', records: 1, examples: [3] }])
+    expect(errorOf(() => engine.changeModel(change, true))).toMatchObject({
+      code: 'model/blocked',
+      message: expect.stringContaining('1 record has no value') as unknown,
+    })
+    engine.changeModel({ ...change, fills: { mass: 0 } }, true)
+    expect(column('mass')).toEqual([1.5, 2, 0, 99.25, 3])
+    expect(engine.save([{ table: 'lot', values: { bay: 'x' } }], {}).error).toMatchObject({ code: 'check/required' })
+  })
+
+  test('unique: blocked as long as records share a value', () => {
+    const change = lot((edit) => (field(edit, 'count').unique = true))
+    expect(plan(change)).toMatchObject([{ effect: 'blocked', records: 2, examples: [2, 3] }])
+    engine.save([{ table: 'lot', values: { id: 3, count: 9 } }], {})
+    engine.changeModel(change, false)
+    expect(engine.save([{ table: 'lot', values: { count: 9 } }], {}).error).toMatchObject({ code: 'check/unique' })
+  })
+
+  test('bounds: records stay, and are refused when they are saved next', () => {
+    const change = lot((edit) => (field(edit, 'mass').maximum = 50))
+    expect(plan(change)).toMatchObject([{ effect: 'breaks', records: 1, examples: [4] }])
+    engine.changeModel(change, true)
+    expect(column('mass')).toEqual([1.5, 2, null, 99.25, 3])
+    expect(engine.save([{ table: 'lot', values: { id: 4, count: 1 } }], {}).error).toMatchObject({ code: 'check/bounds' })
+  })
+
+  test('a number that becomes a link: blocked where there is nothing to link to', () => {
+    const change = lot((edit) => (field(edit, 'count').link = { table: 'site', onDelete: 'clear' }))
+    expect(plan(change)).toEqual(
+      expect.arrayContaining([expect.objectContaining({ effect: 'blocked', records: 1, examples: [5] }) as unknown]),
+    )
+    engine.save([{ table: 'lot', values: { id: 5, count: 1 } }], {})
+    engine.changeModel(change, false)
+    expect(engine.save([{ table: 'site', values: { id: 1 }, remove: true }], {}).error).toMatchObject({ code: 'check/linked' })
+    engine.save(
+      [
+        { table: 'lot', values: { id: 1, site: 2 } },
+        { table: 'lot', values: { id: 3, site: 2 } },
+      ],
+      {},
+    )
+    expect(engine.save([{ table: 'site', values: { id: 1 }, remove: true }], {}).error).toBeNull()
+    expect(column('count')).toEqual([null, 2, 2, null, null])
+  })
+
+  test('a field goes: its values, and the hooks that use it, are said first', () => {
+    expect(plan(lot((edit) => (edit.fields = edit.fields.filter((each) => each.name !== 'mass'))))).toEqual([
+      { effect: 'loses', text: 'mass goes, with the values of 4 records.', records: 4, examples: [1, 2, 4, 5] },
+    ])
+    const watched = plan(lot((edit) => (edit.fields = edit.fields.filter((each) => each.name !== 'bay'))))
+    expect(watched).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ effect: 'blocked', text: expect.stringContaining('hook caps') as unknown }) as unknown,
+      ]),
+    )
+  })
+
+  test('a table goes, but not while another links to it', () => {
+    expect(plan({ table: 'site', edit: null })).toMatchObject([
+      { effect: 'blocked', text: expect.stringContaining('tables/lot.json') as unknown },
+    ])
+    engine.putFiles({ 'plugins/p/hooks/caps.ts': hook(`{ table: 'site', moment: 'before-save', each() {} }`) })
+    expect(plan({ table: 'lot', edit: null })).toMatchObject([{ effect: 'loses', records: 5 }])
+    engine.changeModel({ table: 'lot', edit: null }, true)
+    expect(engine.info().tables.map((each) => each.name)).toEqual(['site'])
+    expect(Object.keys(engine.files()).filter((path) => path.includes('lot'))).toEqual([])
+  })
+})
+
+test('a field is renamed in records, fixtures, hooks and watch lists', () => {
+  const change = lot((edit) => Object.assign(field(edit, 'bay'), { name: 'shelf', label: 'Shelf' }))
+  expect(plan(change)).toEqual([
+    { effect: 'safe', text: 'bay is named shelf from now on, in the hooks and fixtures too.', records: 0, examples: [] },
+  ])
+  engine.changeModel(change, false)
+  expect(column('shelf')).toEqual(['12', 'B7', null, '', '7'])
+  expect(engine.files()['plugins/p/hooks/caps.ts']).toContain(
+    `watch: ['shelf'], each(row) { const { shelf: bay } = row.now; row.now.shelf = bay?.toUpperCase() ?? null }`,
+  )
+  expect(engine.files()['data/lot.csv']).toContain('id,shelf,status')
+  expect(JSON.parse(engine.files()['fixtures/base/lot.json']!)).toEqual([{ id: 1, shelf: 'a', status: 'gone', count: 3 }])
+  expect(engine.save([{ table: 'lot', values: { shelf: 'q1' } }], {}).records[0]).toMatchObject({ shelf: 'Q1' })
+})
+
+test('new fields, in a new order, keep every record', () => {
+  const before = engine.list('lot', {}).records
+  engine.changeModel(
+    lot((edit) => {
+      edit.fields.reverse()
+      edit.fields.unshift({ ...newField('next_check', 'Next check'), format: 'date' })
+    }),
+    false,
+  )
+  expect(engine.list('lot', {}).records).toEqual(before.map((record) => ({ ...record, next_check: null })))
+  expect(engine.record('lot', 1).history).toEqual([])
+})
+
+describe('a new table', () => {
+  const csv = 'ID,Name,Founded on,Size (ha),Kind,Open,site\n4,Alder,2001-02-03,1.5,wet,yes,1\n9,Birch,2010-12-31,2,wet,no,2\n'
+  test('from a CSV file: names from its header, types from its values, its records with it', () => {
+    const { edit, columns, rows } = engine.inferTable('grove', 'groves.csv', csv)
+    expect(rows).toBe(2)
+    expect(columns.map((each) => each.field)).toEqual(['id', 'name', 'founded_on', 'size_ha', 'kind', 'open', 'site'])
+    expect(
+      edit.fields.map(({ label, type, format, link: target, required }) => [
+        label,
+        type,
+        format,
+        target?.table ?? null,
+        required,
+      ]),
+    ).toEqual([
+      ['Name', 'string', null, null, true],
+      ['Founded on', 'string', 'date', null, true],
+      ['Size (ha)', 'number', null, null, true],
+      ['Kind', 'string', null, null, true],
+      ['Open', 'boolean', null, null, true],
+      ['site', 'integer', null, 'site', true],
+    ])
+    const change: ModelEdit = { table: 'grove', edit, records: { file: 'groves.csv', text: csv, columns } }
+    expect(plan(change).map((each) => each.text)).toEqual(['The table grove is made, with 6 fields.', '2 records come in.'])
+    engine.changeModel(change, false, 'ada')
+    expect(engine.list('grove', {}).records).toEqual([
+      { id: 4, name: 'Alder', founded_on: '2001-02-03', size_ha: 1.5, kind: 'wet', open: true, site: 1 },
+      { id: 9, name: 'Birch', founded_on: '2010-12-31', size_ha: 2, kind: 'wet', open: false, site: 2 },
+    ])
+    expect(engine.record('grove', 4).history).toMatchObject([{ event: 'create', user: 'ada' }])
+  })
+
+  test('a value that does not fit is named with line and column, and no table is made', () => {
+    const { edit, columns } = engine.inferTable('grove', 'groves.csv', csv)
+    edit.fields[0]!.type = 'integer'
+    const change: ModelEdit = { table: 'grove', edit, records: { file: 'groves.csv', text: csv, columns } }
+    expect(plan(change)).toMatchObject([
+      { effect: 'blocked', text: expect.stringMatching(/groves\.csv:2.*column Name: text "Alder"/) as unknown },
+    ])
+    expect(errorOf(() => engine.changeModel(change, true))).toMatchObject({ code: 'model/blocked' })
+    expect(engine.info().tables.map((each) => each.name)).not.toContain('grove')
+  })
+
+  test('a record that the table refuses leaves nothing behind', () => {
+    const { edit, columns } = engine.inferTable('grove', 'groves.csv', csv)
+    edit.fields[2]!.maximum = 1.75
+    const before = snapshot()
+    const change: ModelEdit = { table: 'grove', edit, records: { file: 'groves.csv', text: csv, columns } }
+    expect(errorOf(() => engine.changeModel(change, true))).toMatchObject({ code: 'check/bounds', row: 2 })
+    expect(snapshot()).toBe(before)
+    expect(engine.info().tables.map((each) => each.name)).not.toContain('grove')
+  })
+
+  test.each([
+    ['codes keep their zeros', 'Code\n007\n010\n011\n', { type: 'string', unique: true }],
+    ['words that come again are choices', `Kind\n${'wet\ndry\n'.repeat(6)}`, { enum: ['dry', 'wet'] }],
+    ['a gap makes it optional', 'N;M\n1;2\n;3\n', { type: 'integer', required: false }],
+    ['huge whole numbers stay text-safe', 'N\n99999999999999999999\n', { type: 'number' }],
+    ['dates that are none are text', 'D\n2001-02-30\n', { type: 'string', format: null }],
+    ['times', 'T\n2001-02-03T04:05:06Z\n', { format: 'date-time' }],
+    ['an id without a record is no link', 'site\n1\n77\n', { type: 'integer', link: null }],
+  ])('%s', (_, source, expected) => {
+    expect(engine.inferTable('x', 'x.csv', source).edit.fields[0]).toMatchObject(expected)
+  })
+
+  test.each([
+    ['', /empty/],
+    ['a,a\n1,2\n', /two columns are headed a/],
+    ['a,\n1,2\n', /column 2 has no header/],
+    ['a,b\n1\n', /line 2/i],
+  ])('a file that is none is named: %s', (source, message) => {
+    const error = errorOf(() => engine.inferTable('x', 'x.csv', source))
+    expect(`${error.file}, line ${error.line}: ${error.message}`).toMatch(message)
+  })
+
+  test('from a JSON Schema', () => {
+    const schema = JSON.stringify({
+      type: 'object',
+      title: 'Grove',
+      properties: { a: { type: 'integer', minimum: 3 } },
+      required: ['a'],
+    })
+    const edit = engine.readSchema('grove', schema)
+    expect(edit).toMatchObject({ name: 'grove', label: 'Grove', fields: [{ was: null, name: 'a', minimum: 3, required: true }] })
+    expect(errorOf(() => engine.readSchema('grove', '{"type":"object","properties":{"a":{"type":"list"}}}'))).toMatchObject({
+      message: expect.stringContaining('/properties/a/type') as unknown,
+    })
+  })
+})
+
+describe('the edit of a table', () => {
+  const demo = readFolder(join(import.meta.dirname, '../../../../demo'))
+  test.each([...demo].filter(([path]) => path.startsWith('tables/')))(
+    '%s, written back unchanged, means the same',
+    (path, source) => {
+      const table = parseTable(path, source)
+      expect(parseTable(path, tableText(editOf(table), source))).toEqual(table)
+    },
+  )
+
+  test('keeps keywords that the form does not know', () => {
+    const source = JSON.stringify({
+      type: 'object',
+      'x-theirs': 1,
+      properties: { a: { type: ['string', 'null'], pattern: '^x', 'x-note': 'kept', examples: ['x1'] } },
+    })
+    const edit = editOf(parseTable('tables/t.json', source))
+    edit.fields[0]!.label = 'New label'
+    expect(JSON.parse(tableText(edit, source))).toMatchObject({
+      'x-theirs': 1,
+      properties: { a: { type: ['string', 'null'], title: 'New label', pattern: '^x', 'x-note': 'kept', examples: ['x1'] } },
+    })
+  })
+
+  test('names made of labels are good and differ', () => {
+    fc.assert(
+      fc.property(fc.array(fc.string(), { maxLength: 6 }), (labels) => {
+        const taken = new Set<string>()
+        for (const label of labels) {
+          const name = fieldNameFrom(label, taken)
+          expect(name).toMatch(/^[a-z][a-z0-9_]*$/)
+          expect(taken.has(name)).toBe(false)
+          taken.add(name)
+        }
+      }),
+    )
+  })
+})
+
+test('files of records that a change does not touch stay as they are, byte for byte', () => {
+  const odd = 'id,a\r\n1,"x ""y"", z"\r\n2,""\r\n3,\r\n'
+  const none = { renames: {}, removed: new Set<string>(), changed: new Map() }
+  expect(rewriteRecords('data/t.csv', odd, none)).toBe(odd)
+  expect(rewriteRecords('data/t.csv', odd, { ...none, renames: { a: 'b' } })).toBe(odd.replace('id,a', 'id,b'))
+})
+
+test('whatever the change, what is kept afterwards fits the table, and a refused change leaves everything as it was', () => {
+  const edits = fc.array(
+    fc.oneof(
+      fc.record({
+        name: fc.constantFrom('bay', 'status', 'mass', 'count'),
+        type: fc.constantFrom('string', 'integer', 'number', 'boolean'),
+      }),
+      fc.record({ name: fc.constantFrom('bay', 'status', 'mass', 'count'), required: fc.boolean(), unique: fc.boolean() }),
+      fc.record({ name: fc.constant('status'), enum: fc.subarray(['drying', 'stored', 'gone', 'new'], { minLength: 1 }) }),
+    ),
+    { minLength: 1, maxLength: 4 },
+  )
+  const fills = fc.record({ mass: fc.constantFrom(0, 1), bay: fc.constantFrom('z', 'y') }, { requiredKeys: [] })
+  fc.assert(
+    fc.property(edits, fills, (list, given) => {
+      engine = new TestEngine()
+      engine.open(
+        { ...files, 'plugins/p/hooks/caps.ts': hook(`{ table: 'site', moment: 'before-save', each() {} }`) },
+        ':memory:',
+      )
+      const before = snapshot()
+      const change = lot(
+        (edit) => {
+          for (const { name, ...values } of list) Object.assign(field(edit, name), { enum: null }, values)
+        },
+        { fills: given },
+      )
+      const effects = engine.planModel(change).steps.map((step) => step.effect)
+      try {
+        engine.changeModel(
+          change,
+          effects.every((each) => each !== 'blocked'),
+        )
+      } catch (error) {
+        if (!(error instanceof HookError)) throw error
+        expect(snapshot()).toBe(before)
+        return
+      }
+      expect(effects).not.toContain('blocked')
+      const { tables } = engine.info()
+      for (const record of engine.list('lot', {}).records)
+        for (const each of tables.find((table) => table.name === 'lot')!.fields) {
+          expect(fitsType(each, record[each.name])).toBe(true)
+          if (each.required) expect(record[each.name]).not.toBeNull()
+        }
+      expect(engine.save([{ table: 'site', values: { name: 'still works' } }], {}).error).toBeNull()
+    }),
+    { numRuns: 60, seed: 4 },
+  )
+})

@@ -1,0 +1,28 @@
+import type { InputRow, ModelEdit, ProjectInfo, SheetRequest } from '@patient-hook/contract'
+import { CALLS } from '../src/engine/calls/index.js'
+import { LiveTables, READS, type ListOptions } from '../src/engine/hosts/reads.js'
+import { OpenProject } from '../src/engine/open-project.js'
+import type { SaveOptions } from '../src/save/types.js'
+
+/** A live engine in the test's own process, on a database in memory. */
+export class TestEngine {
+  readonly #open = new OpenProject()
+
+  open(files: Record<string, string>): ProjectInfo {
+    return CALLS.openDatabase(this.#open, ':memory:', files)!.info
+  }
+  info = () => CALLS.projectInfo(this.#open)
+  declarations = () => CALLS.declarations(this.#open)
+  files = () => Object.fromEntries(this.#open.runtimes.files)
+  file = (path: string) => this.#open.runtimes.files.get(path)!
+  putFiles = (files: Record<string, string | null>) => CALLS.putFiles(this.#open, files, 'test').info
+  planModel = (edit: ModelEdit, code = true) => CALLS.planModel(this.#open, edit, code)
+  changeModel = (edit: ModelEdit, accept: boolean, user?: string) => CALLS.changeModel(this.#open, edit, accept, user, 'test').info
+  inferTable = (name: string, file: string, text: string) => CALLS.inferTable(this.#open, name, file, text)
+  readSchema = (name: string, text: string) => CALLS.readSchema(this.#open, name, text)
+  save = (rows: InputRow[], options: SaveOptions = {}) => CALLS.save(this.#open, rows, options)
+  sheet = (ground: Parameters<typeof CALLS.sheet>[1], request: SheetRequest) => CALLS.sheet(this.#open, ground, request)
+  list = (table: string, options: ListOptions) => READS.list(new LiveTables(this.#open.live), table, options)
+  record = (table: string, id: number) => READS.record(new LiveTables(this.#open.live), table, id)
+  close = () => this.#open.close()
+}

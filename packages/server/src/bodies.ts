@@ -1,0 +1,72 @@
+import { isUtf8 } from 'node:buffer'
+import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express'
+import { HookError } from '@patient-hook/core'
+
+/** Bodies of requests: JSON in UTF-8, not too large, not too many large ones at once. */
+
+/** Largest body, in bytes. */
+const LARGEST = 20 * 1024 * 1024
+/** Bodies above this many bytes take turns. */
+const LARGE = 1024 * 1024
+
+/** Where a body is no UTF-8, and what it may be instead. */
+export function encodingProblem(bytes: Buffer): string | null {
+  if (isUtf8(bytes)) return null
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'it is UTF-16 (little endian)'
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'it is UTF-16 (big endian)'
+  let [good, bad] = [0, bytes.length]
+  while (bad - good > 1) {
+    const middle = (good + bad) >> 1
+    // A cut within a character is no fault: up to three bytes more complete it.
+    if ([0, 1, 2, 3].some((back) => middle - back >= 0 && isUtf8(bytes.subarray(0, middle - back)))) good = middle
+    else bad = middle
+  }
+  const at = [3, 2, 1, 0].map((back) => good - back).find((length) => length >= 0 && !isUtf8(bytes.subarray(0, length + 1)))
+  return `byte ${at ?? good} (0x${bytes[at ?? good]!.toString(16)}) is no UTF-8; it may be Latin-1`
+}
+
+const verify = (request: Request & { asksForKeys?: boolean }, _: Response, bytes: Buffer, encoding: string): void => {
+  if (encoding !== 'utf-8') throw new HookError('request/bad-encoding', { reason: `its charset is ${encoding}` })
+  const problem = encodingProblem(bytes)
+  if (problem) throw new HookError('request/bad-encoding', { reason: problem })
+  request.asksForKeys = bytes.includes('__proto__') || bytes.includes('\\u005')
+}
+
+/** A key that JavaScript takes for something else would be dropped without a word. */
+function findProto(value: unknown, path: string): string | null {
+  if (value === null || typeof value !== 'object') return null
+  for (const [key, each] of Object.entries(value)) {
+    if (key === '__proto__') return path === '' ? key : `${path}.${key}`
+    const inner = findProto(each, path === '' ? key : `${path}.${key}`)
+    if (inner) return inner
+  }
+  return null
+}
+
+/** One large body at a time is read and worked on: several would stand in memory beside each other, parsed. */
+function takeTurns(): RequestHandler {
+  let last: Promise<void> = Promise.resolve()
+  return (request: Request, response: Response, next: NextFunction) => {
+    const length = Number(request.headers['content-length'] ?? 0)
+    const chunked = request.headers['transfer-encoding'] !== undefined
+    if (!(length > LARGE || chunked)) return next()
+    if (length > LARGEST) throw new HookError('request/too-large', { reason: 'it has more than 20 MB' })
+    const before = last
+    last = new Promise<void>((done) => response.on('close', done))
+    const mine = last
+    void before.then(() => (response.destroyed ? undefined : next()))
+    void mine
+  }
+}
+
+const checkKeys: RequestHandler = (request: Request & { asksForKeys?: boolean }, _response, next) => {
+  const at = request.asksForKeys ? findProto(request.body, '') : null
+  if (at !== null) throw new HookError('request/bad', { detail: `${at.slice(0, 200)}: __proto__ cannot be a key` })
+  next()
+}
+
+export const jsonBodies = (): RequestHandler[] => [
+  takeTurns(),
+  express.json({ limit: LARGEST, verify: verify as never }),
+  checkKeys,
+]

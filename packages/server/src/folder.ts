@@ -1,0 +1,35 @@
+import { chmodSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+
+/** The application's folder: which files stand in it. */
+export interface DataFolder {
+  database: string
+  postRoom: string
+}
+
+/** SQLite's own files beside a database. */
+const BESIDE = ['', '-wal', '-shm']
+/** What the file was named in earlier versions. */
+const EARLIER = 'vault.db'
+
+/** Only who owns the folder reads what is in it. @param fresh the database is removed first */
+export function prepareFolder(folder: string, fresh: boolean): DataFolder {
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  const database = join(folder, 'records.db')
+  const earlier = join(folder, EARLIER)
+  if (!existsSync(database) && existsSync(earlier))
+    for (const ending of BESIDE) if (existsSync(earlier + ending)) renameSync(earlier + ending, database + ending)
+  for (const ending of BESIDE) {
+    if (fresh) rmSync(database + ending, { force: true })
+    else if (existsSync(database + ending)) makePrivate(database + ending)
+  }
+  return { database, postRoom: join(folder, 'post-room.jsonl') }
+}
+
+function makePrivate(file: string): void {
+  try {
+    chmodSync(file, 0o600)
+  } catch {
+    // It belongs to somebody else; opening it says what that means.
+  }
+}

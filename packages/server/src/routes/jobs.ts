@@ -1,0 +1,27 @@
+import { Router } from 'express'
+import { ROUTES } from '@patient-hook/contract'
+import { runTests, type Application } from '@patient-hook/core'
+import { serve, serveEvents, type ServeOptions } from '../serve.js'
+import type { Jobs } from '../services/jobs.js'
+
+/** Long work: begun, listed, watched, stopped. */
+export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOptions): Router {
+  const router = Router()
+  serve(router, ROUTES.runTests, options, async ({ body: { drafts, only } }) => {
+    const title = only?.length === 1 ? `The tests of ${only[0]}` : 'The unit tests'
+    return jobs.begin('tests', title, async (job) => {
+      await runTests(tries, {
+        drafts,
+        only,
+        signal: job.signal,
+        onResult: (result) => job.result(result),
+        onFile: (done, total) => job.progress(done, total),
+      })
+    })
+  })
+  serve(router, ROUTES.jobs, options, async () => ({ jobs: jobs.list() }))
+  serve(router, ROUTES.job, options, async ({ params: { id } }) => jobs.get(id))
+  serve(router, ROUTES.cancelJob, options, async ({ params: { id } }) => jobs.cancel(id))
+  serveEvents(router, ROUTES.watchJob, ({ params: { id } }, send) => jobs.watch(id, send))
+  return router
+}
