@@ -80,3 +80,5 @@ process.on('message', (message: ToEngine) => {
   worker.postMessage(message)
 })
 process.on('disconnect', () => process.exit(0))
+// Whoever started this process may have gone while it loaded.
+if (!process.connected) process.exit(0)

@@ -118,25 +118,33 @@ function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test:
     const store = stores.get(key) ?? fixtureStore(plan.project, test.options.fixtures)
     stores.set(key, store)
     const environment: SaveEnvironment = { project: plan.project, program: plan.program, store }
-    const thrown = store.transaction(() => ({ value: run(environment, test), keep: false }))
-    if (thrown) throw thrown.error
+    result.error = store.transaction(() => ({ value: run(plan, file, environment, test), keep: false }))
   } catch (error) {
-    result.status = 'failed'
     result.error = failure(plan, file, error)
-    result.line = result.error.file === file ? (result.error.line ?? result.line) : result.line
+  }
+  if (result.error) {
+    result.status = 'failed'
+    if (result.error.file === file) result.line = result.error.line ?? result.line
   }
   result.ms = Math.round((performance.now() - started) * 10) / 10
   return result
 }
 
-/** @returns what the test threw, if anything: it is looked at outside of the transaction */
-function run(environment: SaveEnvironment, test: CollectedTest): { error: unknown } | null {
-  try {
-    atWork(AT_WORK.test, () => test.body(makeTestApi(environment, test.options)))
-    return null
-  } catch (error) {
-    return { error }
-  }
+/** @returns what was wrong; looked at while the test still is at work, and before anything of the engine sees what it threw */
+function run(plan: TestPlan, file: string, environment: SaveEnvironment, test: CollectedTest): TestResult['error'] {
+  const { project, sandbox } = plan
+  const spending = new Spending(project, 1, sandbox.meter, () => ({ file, line: test.line, chain: '' }))
+  return atWork(AT_WORK.test, () => {
+    try {
+      test.body(makeTestApi(environment, test.options))
+      // A test may have swallowed the error of a spent budget.
+      return spending.broken ? failure(plan, file, spending.broken) : null
+    } catch (error) {
+      return failure(plan, file, error)
+    } finally {
+      spending.close()
+    }
+  })
 }
 
 const ANSI = new RegExp(String.fromCharCode(27) + '\\[[0-9;]*m', 'g')

@@ -177,15 +177,17 @@ export class Sandbox {
         })
       return this.load(target, [...trail, file]).exports
     }
-    try {
-      atWork(AT_WORK.module, () => this.#run(compiled, unique, exports, require))
-      // What a module gives is the same for all who import it.
-      for (const value of Object.values(exports)) if (typeof value === 'function') Object.freeze(value)
-      Object.freeze(exports)
-    } catch (error) {
-      this.#modules.delete(file)
-      throw this.toHookError(error, { file }, 'hook/module-threw')
-    }
+    atWork(AT_WORK.module, () => {
+      try {
+        this.#run(compiled, unique, exports, require)
+        // What a module gives is the same for all who import it.
+        for (const value of Object.values(exports)) if (typeof value === 'function') Object.freeze(value)
+        Object.freeze(exports)
+      } catch (error) {
+        this.#modules.delete(file)
+        throw this.toHookError(error, { file }, 'hook/module-threw')
+      }
+    })
     return module
   }
 

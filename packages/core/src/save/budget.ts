@@ -39,6 +39,9 @@ export class Spending {
   readonly spent: Spent = { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 }
   readonly limits: Record<Budget, number>
   readonly #started = performance.now()
+  /** What was counted before, and goes on afterwards: a test that saves. */
+  readonly #outer: Meter
+  #closed = false
 
   /** @param where the hook at work and the ripple chain, for the error */
   constructor(
@@ -52,6 +55,7 @@ export class Spending {
       if (budget !== 'ripples') this.limits[budget] *= Math.max(1, batches)
       this.limits[budget] = project.budgets[budget] ?? this.limits[budget]
     }
+    this.#outer = { n: meter.n, m: meter.m, stop: meter.stop }
     meter.n = 0
     meter.m = Math.min(LOOK, this.limits.steps)
     meter.stop = () => this.#look()
@@ -90,9 +94,12 @@ export class Spending {
 
   /** The final account; milliseconds to a tenth. */
   close(): Spent {
-    this.spent.steps = this.meter.n
     this.spent.ms = Math.round((performance.now() - this.#started) * 10) / 10
-    this.meter.m = Number.MAX_SAFE_INTEGER
+    if (this.#closed) return this.spent
+    this.#closed = true
+    this.spent.steps = this.meter.n
+    Object.assign(this.meter, this.#outer)
+    this.meter.n += this.spent.steps
     return this.spent
   }
 

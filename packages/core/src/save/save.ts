@@ -157,7 +157,10 @@ function runPass(
     })
     if (!session.refusals.none) error = summary(session.refusals.list)
   } catch (thrown) {
-    if (!(thrown instanceof HookError)) throw thrown
+    if (!HookError.is(thrown)) {
+      session.spending.close()
+      throw thrown
+    }
     broken = true
     error = { ...thrown.report, refusals: session.refusals.none ? undefined : session.refusals.list }
   }

@@ -101,7 +101,7 @@ describe('the database', () => {
   test('that is none: a clear error', () => {
     const file = join(folder, 'none.db')
     writeFileSync(file, 'this is no database, but long enough to look at: '.repeat(40))
-    expect(() => new World(source, file)).toThrow(/cannot be read/)
+    expect(() => new World(source, file)).toThrow(/is damaged/)
   })
 
   test('two writers never give a number twice and leave no gap, also after refusals', () => {
