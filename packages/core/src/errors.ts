@@ -1,3 +1,4 @@
+import { cut, LONGEST_MESSAGE } from './text.js'
 import type { ErrorPlace, ErrorReport as SharedReport } from '@patient-hook/contract'
 
 /**
@@ -192,10 +193,15 @@ export type ErrorDetails<C extends ErrorCode = ErrorCode> = { [N in Asked<C>]: s
   Pick<ErrorPlace, PlaceName>
 >
 
+/** What is put into a text whole, up to the length of a message; anything else is a name or a value. */
+const SENTENCES = new Set(['detail', 'reason', 'hint', 'chain', 'instead', 'children'])
+/** Longest name or value in a text, in characters. */
+const LONGEST_WORD = 300
+
 function fill(template: string, details: Record<string, unknown>): string {
   return template.replace(/\{(\w+)\}/g, (_, name: string) => {
     const value = details[name]
-    return value === undefined || value === null ? '' : String(value)
+    return value === undefined || value === null ? '' : cut(String(value), SENTENCES.has(name) ? LONGEST_MESSAGE : LONGEST_WORD)
   })
 }
 
@@ -206,7 +212,10 @@ export const report = (...[code, details]: CodeAndDetails): ErrorReport => makeR
 
 function makeReport(code: ErrorCode, given: Record<string, unknown>): ErrorReport {
   const made: ErrorReport = { code, message: fill(ERRORS[code].message, given), todo: fill(ERRORS[code].todo, given) }
-  for (const key of PLACE) if (given[key] !== undefined) Object.assign(made, { [key]: given[key] })
+  for (const key of PLACE) {
+    const value = given[key]
+    if (value !== undefined) Object.assign(made, { [key]: typeof value === 'string' ? cut(value, LONGEST_WORD) : value })
+  }
   return made
 }
 

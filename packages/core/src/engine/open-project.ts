@@ -1,5 +1,6 @@
 import { HookError } from '../errors.js'
 import { parentsFirst } from '../model/order.js'
+import { checkRecords, recordFolders } from '../model/record-checks.js'
 import type { Project } from '../model/types.js'
 import { fixtureStore } from '../prove/fixture-store.js'
 import type { SaveEnvironment } from '../save/save.js'
@@ -90,6 +91,7 @@ function fixtureKey(project: Project, set: string): number {
 }
 
 function dataStore(project: Project): Store {
+  checkRecords(project, recordFolders(project, ['data/']))
   const store = new Store(':memory:')
   store.createTables(project)
   store.transaction(() => {

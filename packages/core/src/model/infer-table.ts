@@ -1,4 +1,4 @@
-import type { Inferred } from '@patient-hook/contract'
+import { MOST_FIELDS, type Inferred } from '@patient-hook/contract'
 import { parse } from 'csv-parse/sync'
 import { HookError } from '../errors.js'
 import { convert } from './convert.js'
@@ -30,6 +30,12 @@ function read(file: string, text: string): Sheet {
   }
   const header = found.shift()?.record
   if (!header) throw new HookError('project/bad-csv', { file, line: 1, detail: 'the file is empty: a header row is needed' })
+  if (header.length > MOST_FIELDS)
+    throw new HookError('project/bad-csv', {
+      file,
+      line: 1,
+      detail: `the header has ${header.length} columns; a table has at most ${MOST_FIELDS} fields`,
+    })
   header.forEach((name, i) => {
     if (name === '') throw new HookError('project/bad-csv', { file, line: 1, detail: `column ${i + 1} has no header` })
     if (header.indexOf(name) < i)

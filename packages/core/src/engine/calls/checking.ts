@@ -1,6 +1,7 @@
 import { findInTables } from '../../findings/tables/index.js'
 import { findIn } from '../../findings/run.js'
 import type { Finding } from '../../findings/types.js'
+import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { checkTypes } from '../../language/check.js'
 import type { Diagnostic } from '../../language/service.js'
 import type { OpenProject } from '../open-project.js'
@@ -17,6 +18,7 @@ export interface Checked {
 /** @throws HookError where hooks cannot be loaded, if neither types nor findings say so with more to go by */
 export function check(open: OpenProject, files: Record<string, string>): Checked {
   const project = open.runtimes.parse(new Map(Object.entries(files)))
+  checkRecords(project, recordFolders(project))
   const diagnostics = checkTypes(project)
   const findings = [...findInTables(project), ...findIn(project)]
   if (diagnostics.length + findings.length === 0) open.runtimes.make(project.files)

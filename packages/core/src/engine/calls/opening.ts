@@ -1,5 +1,6 @@
 import { HookError } from '../../errors.js'
 import { parentsFirst } from '../../model/order.js'
+import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { parseProject } from '../../model/project.js'
 import type { Files } from '@patient-hook/contract'
 import { makeSheet } from '../../rehearse/sheet.js'
@@ -39,6 +40,7 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
     store.transaction(() => {
       const filled = store.one('SELECT count(*) FROM ph_file') !== 0
       if (!filled) {
+        checkRecords(project, recordFolders(project, ['data/']))
         store.createTables(project)
         for (const [path, text] of texts) store.run('INSERT INTO ph_file (path, text) VALUES (?, ?)', path, text)
         for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, project.data.get(table.name) ?? [])

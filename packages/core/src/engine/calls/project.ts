@@ -1,6 +1,7 @@
 import type { Files, HookInfo, ProjectInfo } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
 import { hookUses, parseHook } from '../../findings/uses.js'
+import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { declarations as declarationsOf } from '../../model/declarations.js'
 import type { OpenProject } from '../open-project.js'
 
@@ -73,6 +74,7 @@ export function putFiles(open: OpenProject, changed: Record<string, string | nul
     if (text !== null) files.set(path, text)
     else if (!files.delete(path)) throw new HookError('project/missing-file', { file: path })
   const runtime = open.runtimes.make(files, { complete: true })
+  checkRecords(runtime.project, recordFolders(runtime.project, Object.keys(changed)))
   open.live.transaction(() => {
     keepFiles(open, new Map(Object.entries(changed)), token)
     return { value: undefined, keep: true }

@@ -1,0 +1,77 @@
+import { copyFileSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
+import { afterEach, beforeEach, expect, test } from 'vitest'
+import { readHistory } from '../../src/save/history.js'
+import { Store } from '../../src/store/database.js'
+import { listMessages } from '../../src/store/outbox.js'
+import { NEWEST } from '../../src/store/own-tables/index.js'
+
+/** The application's own tables, brought up to date from files that earlier versions wrote. */
+
+const written = join(import.meta.dirname, 'files')
+let folder: string
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'own-tables-'))
+})
+afterEach(() => rmSync(folder, { recursive: true, force: true }))
+
+test('there is a file of every version before this one', () => {
+  const numbers = readdirSync(written).map((name) => Number(/\d+/.exec(name)![0]))
+  expect(numbers).toContain(NEWEST - 2)
+})
+
+test.each(readdirSync(written))('%s: records, history, numbers and messages are as they were', (name) => {
+  const file = join(folder, 'records.db')
+  copyFileSync(join(written, name), file)
+  const store = new Store(file)
+  expect(store.db.pragma('user_version', { simple: true })).toBe(NEWEST)
+  expect(store.rows('SELECT * FROM item ORDER BY id')).toEqual([
+    [1, 'one', 'N0001', 5],
+    [2, 'two', 'N0002', 2],
+  ])
+  expect(readHistory(store, 'item', 1).map(({ save, at, user, event, changes }) => ({ save, at, user, event, changes }))).toEqual([
+    {
+      save: 1,
+      at: '2026-01-01T00:00:00Z',
+      user: 'ada',
+      event: 'create',
+      changes: [
+        { field: 'name', from: null, to: 'one', by: 'typed' },
+        { field: 'number', from: null, to: 'N0001', by: 'p/number@1.0.0' },
+        { field: 'qty', from: null, to: 1, by: 'typed' },
+      ],
+    },
+    { save: 2, at: '2026-01-02T00:00:00Z', user: 'ada', event: 'update', changes: [{ field: 'qty', from: 1, to: 5, by: 'typed' }] },
+  ])
+  expect(listMessages(store, 0, 10).messages.map(({ id, delivered, tries, failure }) => ({ id, delivered, tries, failure }))).toEqual([
+    { id: 3, delivered: null, tries: 0, failure: null },
+    { id: 2, delivered: null, tries: 0, failure: null },
+    { id: 1, delivered: '2026-01-01T00:00:01Z', tries: 1, failure: null },
+  ])
+  expect(store.one(`SELECT next FROM ph_sequence WHERE name = 's'`)).toBe(3)
+  expect(store.one(`SELECT count(*) FROM sqlite_master WHERE name = 'ph_history_save'`)).toBe(1)
+  const named = store.one(`SELECT value FROM ph_meta WHERE key = 'database'`)
+  store.close()
+  // A second opening changes nothing.
+  const again = new Store(file)
+  expect(again.one(`SELECT value FROM ph_meta WHERE key = 'database'`)).toBe(named)
+  again.close()
+})
+
+test('a file of a newer version is not touched', () => {
+  const file = join(folder, 'records.db')
+  new Store(file).close()
+  const db = new Database(file)
+  db.pragma(`user_version = ${NEWEST + 1}`)
+  db.close()
+  expect(() => new Store(file)).toThrow(/newer version/)
+})
+
+test('the application’s file is written with synchronous = FULL, in WAL', () => {
+  const store = new Store(join(folder, 'records.db'))
+  expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
+  expect(store.db.pragma('journal_mode', { simple: true })).toBe('wal')
+  store.close()
+})
