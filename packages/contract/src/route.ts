@@ -23,12 +23,7 @@ export interface Route<
   events?: true
 }
 
-export const route = <
-  Params extends z.ZodObject,
-  Query extends z.ZodObject,
-  Body extends z.ZodType,
-  Answer extends z.ZodType,
->(
+export const route = <Params extends z.ZodObject, Query extends z.ZodObject, Body extends z.ZodType, Answer extends z.ZodType>(
   description: Route<Params, Query, Body, Answer>,
 ): Route<Params, Query, Body, Answer> => description
 

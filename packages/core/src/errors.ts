@@ -133,16 +133,32 @@ export const ERRORS = {
     'Close the other program, then save again. Nothing was kept.',
   ),
   'store/full': kind(507, 'the disk is full: {file} could not be written', 'Free some space, then save again. Nothing was kept.'),
-  'store/readonly': kind(500, 'the database {file} cannot be written', 'Give this user the right to write the file and its folder.'),
-  'store/unopened': kind(500, 'the database {file} cannot be opened: {reason}', 'Look whether the folder is there and may be written.'),
+  'store/readonly': kind(
+    500,
+    'the database {file} cannot be written',
+    'Give this user the right to write the file and its folder.',
+  ),
+  'store/unopened': kind(
+    500,
+    'the database {file} cannot be opened: {reason}',
+    'Look whether the folder is there and may be written.',
+  ),
   'store/damaged': kind(500, 'the database {file} is damaged: {reason}', 'Restore a copy, or start with a new database.'),
-  'store/mismatch': kind(500, 'the database {file} is not what its project says: {reason}', 'Restore a copy of the file from before it was changed.'),
+  'store/mismatch': kind(
+    500,
+    'the database {file} is not what its project says: {reason}',
+    'Restore a copy of the file from before it was changed.',
+  ),
   'store/newer': kind(
     500,
     'the database {file} was written by a newer version (its tables have number {number}, this version knows {newest})',
     'Start it with the newer version.',
   ),
-  'store/in-use': kind(409, 'the folder {folder} is being served already, by {who}', 'Use that server, or end it first; or name another folder with --data.'),
+  'store/in-use': kind(
+    409,
+    'the folder {folder} is being served already, by {who}',
+    'Use that server, or end it first; or name another folder with --data.',
+  ),
   'store/failed': kind(500, 'the database said: {reason}', 'Nothing was kept. Report this with the message.'),
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
@@ -153,9 +169,17 @@ export const ERRORS = {
   'request/forbidden': kind(403, '{detail}', 'Open the address that ./start printed: it carries the access token.'),
   'request/cancelled': kind(499, 'whoever asked for this has gone', 'Ask again.'),
   'request/too-large': kind(413, 'the request is too large: {reason}', 'Send less at once: fewer rows, or shorter texts.'),
-  'request/bad-encoding': kind(415, 'the body cannot be read: {reason}', 'Send JSON in UTF-8, uncompressed or with gzip, deflate or br.'),
+  'request/bad-encoding': kind(
+    415,
+    'the body cannot be read: {reason}',
+    'Send JSON in UTF-8, uncompressed or with gzip, deflate or br.',
+  ),
   'job/unknown': kind(404, 'there is no job {job}', 'Look at the list of jobs; ended ones are kept for a while only.'),
-  'engine/stopped': kind(503, 'the engine stopped: {reason}', 'Another one goes on. Nothing of this call was kept: try once more.'),
+  'engine/stopped': kind(
+    503,
+    'the engine stopped: {reason}',
+    'Another one goes on. Nothing of this call was kept: try once more.',
+  ),
   'engine/stopped-after': kind(
     503,
     'the engine stopped after the save was kept',
@@ -167,7 +191,11 @@ export const ERRORS = {
     'Look at the records before you send it again.',
   ),
   'engine/closed': kind(503, 'the application is being closed', 'Start it again, then try once more.'),
-  'engine/failed': kind(500, 'something went wrong in Patient Hook itself: {reason}', 'Nothing was kept. Please report this with the message.'),
+  'engine/failed': kind(
+    500,
+    'something went wrong in Patient Hook itself: {reason}',
+    'Nothing was kept. Please report this with the message.',
+  ),
 } as const satisfies Record<string, ErrorKind>
 
 export type ErrorCode = keyof typeof ERRORS
@@ -189,9 +217,9 @@ type Placeholders<T extends string> = T extends `${string}{${infer Name}}${infer
 type PlaceName = keyof ErrorPlace
 /** What the texts of an error ask for, each by its name. */
 type Asked<C extends ErrorCode> = Placeholders<(typeof ERRORS)[C]['message'] | (typeof ERRORS)[C]['todo']>
-export type ErrorDetails<C extends ErrorCode = ErrorCode> = { [N in Asked<C>]: string | number | boolean | null | undefined } & Partial<
-  Pick<ErrorPlace, PlaceName>
->
+export type ErrorDetails<C extends ErrorCode = ErrorCode> = {
+  [N in Asked<C>]: string | number | boolean | null | undefined
+} & Partial<Pick<ErrorPlace, PlaceName>>
 
 /** What is put into a text whole, up to the length of a message; anything else is a name or a value. */
 const SENTENCES = new Set(['detail', 'reason', 'hint', 'chain', 'instead', 'children'])

@@ -63,12 +63,17 @@ export function makeApp(options: AppOptions): Express {
     jobRoutes(application, jobs, options),
   )
   app.use('/api', (request) => {
-    throw new HookError('request/not-found', { detail: `There is nothing at ${request.method} /api${request.path.slice(0, 200)}` })
+    throw new HookError('request/not-found', {
+      detail: `There is nothing at ${request.method} /api${request.path.slice(0, 200)}`,
+    })
   })
   app.use(express.static(options.webFolder, { index: false, maxAge: '1h', acceptRanges: false }))
   app.get('/{*path}', needAccess(token, port), (_, response) => {
     // Read anew each time, so that a rebuilt interface is served without a new start.
-    response.set('Cache-Control', 'no-store').type('html').send(readFileSync(join(options.webFolder, 'index.html'), 'utf8'))
+    response
+      .set('Cache-Control', 'no-store')
+      .type('html')
+      .send(readFileSync(join(options.webFolder, 'index.html'), 'utf8'))
   })
   app.use(answerFailures(options.log, options.folder))
   return app

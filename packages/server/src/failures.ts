@@ -39,13 +39,16 @@ export const withoutPaths = (text: string): string =>
 /** @param folder the application's folder, whose path answers leave out */
 export function answerFailures(log: Logger, folder: string) {
   return (error: unknown, request: Request, response: Response, next: NextFunction): void => {
-    const failure: Failure = HookError.is(error)
-      ? { status: ERRORS[error.code].status, report: error.report }
-      : ofLibrary(error)
-    if (failure.status >= 500) log.error({ error: HookError.is(error) ? error.report : error, url: request.url }, 'request failed')
+    const failure: Failure = HookError.is(error) ? { status: ERRORS[error.code].status, report: error.report } : ofLibrary(error)
+    if (failure.status >= 500)
+      log.error({ error: HookError.is(error) ? error.report : error, url: request.url }, 'request failed')
     if (response.headersSent) return next(error)
     if (response.destroyed) return
-    const told = JSON.parse(JSON.stringify(failure.report).split(JSON.stringify(`${folder}/`).slice(1, -1)).join('')) as ErrorReport
+    const told = JSON.parse(
+      JSON.stringify(failure.report)
+        .split(JSON.stringify(`${folder}/`).slice(1, -1))
+        .join(''),
+    ) as ErrorReport
     response.status(failure.status)
     if (request.path.startsWith('/api')) response.json({ error: told })
     else response.type('text').send(`${told.message}\n${told.todo}\n`)

@@ -13,7 +13,14 @@ const files = () =>
     filesOf({
       tables: { item: { fields: { name: text, qty: integer } } },
       hooks: { h: good },
-      fixtures: { base: { item: [{ id: 1, name: 'a' }, { id: 2, name: 'b' }] } },
+      fixtures: {
+        base: {
+          item: [
+            { id: 1, name: 'a' },
+            { id: 2, name: 'b' },
+          ],
+        },
+      },
       tests: {
         slow: `import { test, expect } from 'patient-hook/test'\ntest('loops', () => { for (;;) ; })\ntest('passes', () => { expect(1).toBe(1) })`,
         good: `import { test, expect } from 'patient-hook/test'\ntest('saves', { fixtures: 'base' }, ({ save }) => { expect(save('item', { name: ' x ' }).name).toBe('x') })`,
@@ -28,7 +35,11 @@ beforeAll(async () => {
 })
 afterAll(() => app.end())
 
-const sheet = (body: string | null, ground: 'fixtures' | 'records', signal?: AbortSignal): Promise<Answer<{ rows: unknown[]; error: unknown }>> =>
+const sheet = (
+  body: string | null,
+  ground: 'fixtures' | 'records',
+  signal?: AbortSignal,
+): Promise<Answer<{ rows: unknown[]; error: unknown }>> =>
   app.ask(
     'POST',
     '/sheet',
@@ -44,26 +55,32 @@ const sheet = (body: string | null, ground: 'fixtures' | 'records', signal?: Abo
 const DRAFTS = {
   loops: { body: `for (;;) ;`, code: 'budget/spent' },
   backtracks: { body: `/^(a+)+$/.test('a'.repeat(40) + '!')`, code: 'budget/stopped' },
-  'fills the memory': { body: `const all: unknown[] = []; for (;;) all.push(new Array(1e5).fill(all.length))`, code: /^budget\/(memory|stopped|spent)$/ },
+  'fills the memory': {
+    body: `const all: unknown[] = []; for (;;) all.push(new Array(1e5).fill(all.length))`,
+    code: /^budget\/(memory|stopped|spent)$/,
+  },
   'ends the process': { body: `new Array(1e9).fill(0)`, code: /^budget\/(memory|stopped)$/ },
 }
 
 describe.each(['fixtures', 'records'] as const)('on %s', (ground) => {
-  test.each(Object.entries(DRAFTS))('a draft that %s: 200 saves beside it all succeed, and the sheet names hook, file and line', async (_, { body, code }) => {
-    await sheet(null, ground)
-    const tried = sheet(body, ground)
-    const saves: Answer[] = []
-    for (let i = 0; i < 50; i++)
-      saves.push(...(await Promise.all([0, 1, 2, 3].map((n) => app.save({ table: 'item', values: { name: ` ${i}.${n} ` } })))))
-    const answer = await tried
-    expect(saves.map((each) => each.status)).toEqual(Array(200).fill(201))
-    const error = (answer.body.error ?? {}) as { code: string }
-    expect(error.code).toMatch(code)
-    expect(error).toMatchObject({ hook: 'h', file, line: 4 })
-    const next = await sheet(null, ground)
-    expect(next.status).toBe(200)
-    expect(next.body.rows.length).toBeGreaterThan(0)
-  })
+  test.each(Object.entries(DRAFTS))(
+    'a draft that %s: 200 saves beside it all succeed, and the sheet names hook, file and line',
+    async (_, { body, code }) => {
+      await sheet(null, ground)
+      const tried = sheet(body, ground)
+      const saves: Answer[] = []
+      for (let i = 0; i < 50; i++)
+        saves.push(...(await Promise.all([0, 1, 2, 3].map((n) => app.save({ table: 'item', values: { name: ` ${i}.${n} ` } })))))
+      const answer = await tried
+      expect(saves.map((each) => each.status)).toEqual(Array(200).fill(201))
+      const error = (answer.body.error ?? {}) as { code: string }
+      expect(error.code).toMatch(code)
+      expect(error).toMatchObject({ hook: 'h', file, line: 4 })
+      const next = await sheet(null, ground)
+      expect(next.status).toBe(200)
+      expect(next.body.rows.length).toBeGreaterThan(0)
+    },
+  )
 })
 
 test('closing the page or typing on ends what was computing: more abandoned sheets than engines, and the next is answered', async () => {
@@ -104,14 +121,13 @@ interface Run {
 /** Reads the events of a job to the end. */
 async function watched(id: string): Promise<{ event: string }[]> {
   const response = await fetch(`${app.base}/api/jobs/${id}/events`, { headers: { cookie: app.cookie } })
-  const text = await new Response(
-    (async function* () {
-      for await (const chunk of response.body!) {
-        yield chunk
-        if (Buffer.from(chunk).includes('"event":"end"')) return
-      }
-    })() as never,
-  ).text()
+  const reader = response.body!.getReader()
+  let text = ''
+  for (let part = await reader.read(); !part.done; part = await reader.read()) {
+    text += Buffer.from(part.value).toString()
+    if (text.includes('"event":"end"')) break
+  }
+  await reader.cancel()
   return text
     .split('\n\n')
     .filter(Boolean)

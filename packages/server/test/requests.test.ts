@@ -12,7 +12,9 @@ const files = () =>
   Object.fromEntries(
     filesOf({
       tables: { item: { fields: { name: { ...text, maxLength: 100 }, qty: integer } }, part: { fields: { item: link('item') } } },
-      hooks: { h: hook(`{ table: 'item', moment: 'before-save', each(row) { if (row.now.qty === 13) row.refuse('qty', 'not 13') } }`) },
+      hooks: {
+        h: hook(`{ table: 'item', moment: 'before-save', each(row) { if (row.now.qty === 13) row.refuse('qty', 'not 13') } }`),
+      },
       lib: { twice: lib },
       fixtures: { base: { item: [{ id: 1, name: 'a' }] } },
     }),
@@ -60,9 +62,12 @@ describe('addresses and headers', () => {
 describe('bodies', () => {
   test('no JSON', async () => expect((await post('/saves', '{ "rows": ')).status).toBe(400))
   test('no object', async () => expect((await post('/saves', '"text"')).status).toBe(400))
-  test('an unknown charset', async () => expect((await post('/saves', '{}', { 'content-type': 'application/json; charset=latin1' })).status).toBe(415))
+  test('an unknown charset', async () =>
+    expect((await post('/saves', '{}', { 'content-type': 'application/json; charset=latin1' })).status).toBe(415))
   test('UTF-16 by its header', async () =>
-    expect((await post('/saves', Buffer.from('{}', 'utf16le'), { 'content-type': 'application/json; charset=utf-16' })).status).toBe(415))
+    expect(
+      (await post('/saves', Buffer.from('{}', 'utf16le'), { 'content-type': 'application/json; charset=utf-16' })).status,
+    ).toBe(415))
   test('an unknown encoding', async () => expect((await post('/saves', '{}', { 'content-encoding': 'zstd-2' })).status).toBe(415))
   test('a broken encoding', async () => expect((await post('/saves', 'x', { 'content-encoding': 'gzip' })).status).toBe(400))
   test('gzip is taken', async () => {
@@ -70,7 +75,10 @@ describe('bodies', () => {
     expect((await post('/saves', body, { 'content-encoding': 'gzip' })).status).toBe(201)
   })
   test('bytes that are no UTF-8, with the byte', async () => {
-    const { status, said } = await post('/saves', Buffer.from('{"rows":[{"table":"item","values":{"name":"caf\xe9"}}]}', 'latin1'))
+    const { status, said } = await post(
+      '/saves',
+      Buffer.from('{"rows":[{"table":"item","values":{"name":"caf\xe9"}}]}', 'latin1'),
+    )
     expect(status).toBe(415)
     expect(said).toMatch(/byte 46 \(0xe9\).*Latin-1/)
     expect((await post('/saves', Buffer.from('\ufeff{}', 'utf16le'))).said).toMatch(/UTF-16/)
@@ -98,7 +106,11 @@ describe('bodies', () => {
     expect((await save([{ table: 'item', values: { name: 'after' } }])).status).toBe(201)
   })
   test('several large ones at once: each is answered', async () => {
-    const rows = JSON.stringify({ rows: Array.from({ length: 20 }, () => ({ table: 'item', values: { name: 'x'.repeat(100) } })), user: 'ada', partial: false })
+    const rows = JSON.stringify({
+      rows: Array.from({ length: 20 }, () => ({ table: 'item', values: { name: 'x'.repeat(100) } })),
+      user: 'ada',
+      partial: false,
+    })
     const large = rows.slice(0, -1) + ' '.repeat(4 * 1024 * 1024) + '}'
     const answers = await Promise.all(Array.from({ length: 6 }, () => post('/saves', large)))
     expect(answers.map((each) => each.status)).toEqual(Array(6).fill(201))
@@ -126,13 +138,25 @@ describe('saves', () => {
   })
   test('a partial save of which nothing is left is no success', async () => {
     const before = await app.ask('GET', '/tables/item/records')
-    const { status, body } = await save([{ table: 'item', values: { qty: 13 } }, { table: 'item', values: { qty: 13 } }], { partial: true })
+    const { status, body } = await save(
+      [
+        { table: 'item', values: { qty: 13 } },
+        { table: 'item', values: { qty: 13 } },
+      ],
+      { partial: true },
+    )
     expect(status).toBe(422)
     expect(body.error!.refusals).toHaveLength(2)
     expect((await app.ask('GET', '/tables/item/records')).body).toEqual(before.body)
   })
   test('a partial save of which something is left tells both', async () => {
-    const { status, body } = await save([{ table: 'item', values: { qty: 13 } }, { table: 'item', values: { qty: 12 } }], { partial: true })
+    const { status, body } = await save(
+      [
+        { table: 'item', values: { qty: 13 } },
+        { table: 'item', values: { qty: 12 } },
+      ],
+      { partial: true },
+    )
     expect(status).toBe(201)
     expect(body).toMatchObject({ kept: true, refusals: [{ row: 1 }] })
   })
@@ -157,14 +181,19 @@ describe('files', () => {
     expect([body.error!, ...(body.error!.others ?? [])].map((each) => each.message).join(' ')).toMatch(message)
     expect((await app.ask('GET', `/file?path=${path}`)).status).toBe(400)
   })
-  test.each(['plugins/p/hooks/a\0b.ts', 'plugins/p/hooks/..\\..\\x.ts', 'plugins/p/hooks/../../x.ts', 'plugins/p/lib/a:b.ts', 'plugins/p/lib/x./y.ts'])(
-    '%j is no name of a file',
-    async (path) => {
-      expect((await put({ [path]: '' })).status).toBe(400)
-    },
-  )
+  test.each([
+    'plugins/p/hooks/a\0b.ts',
+    'plugins/p/hooks/..\\..\\x.ts',
+    'plugins/p/hooks/../../x.ts',
+    'plugins/p/lib/a:b.ts',
+    'plugins/p/lib/x./y.ts',
+  ])('%j is no name of a file', async (path) => {
+    expect((await put({ [path]: '' })).status).toBe(400)
+  })
   test('a file can be removed; one that is imported cannot', async () => {
-    expect((await put({ 'plugins/p/lib/more.ts': `import { twice } from './twice'\nexport const four = twice(2)` })).status).toBe(200)
+    expect((await put({ 'plugins/p/lib/more.ts': `import { twice } from './twice'\nexport const four = twice(2)` })).status).toBe(
+      200,
+    )
     const kept = await put({ 'plugins/p/lib/twice.ts': null })
     expect(kept.status).toBe(400)
     expect((await app.ask<{ text: string }>('GET', '/file?path=plugins/p/lib/twice.ts')).body.text).toBe(lib)
@@ -180,12 +209,26 @@ describe('files', () => {
 
 describe('the model', () => {
   const field = (name: string) => ({
-    was: null, name, label: name, help: '', type: 'string', format: null, enum: null, link: null,
-    required: false, unique: false, minimum: null, maximum: null, maxLength: null,
+    was: null,
+    name,
+    label: name,
+    help: '',
+    type: 'string',
+    format: null,
+    enum: null,
+    link: null,
+    required: false,
+    unique: false,
+    minimum: null,
+    maximum: null,
+    maxLength: null,
   })
   test('a field named id is said to be impossible', async () => {
     const edit = { name: 'odd', label: 'Odd', help: '', fields: [field('id')] }
-    const { status, body } = await app.ask<{ steps: { effect: string; text: string }[] }>('POST', '/model/plan', { table: 'odd', edit })
+    const { status, body } = await app.ask<{ steps: { effect: string; text: string }[] }>('POST', '/model/plan', {
+      table: 'odd',
+      edit,
+    })
     expect(status).toBe(200)
     expect(body.steps[0]).toMatchObject({ effect: 'blocked' })
     expect((await app.ask('POST', '/model/change', { table: 'odd', edit, accept: true })).status).toBe(409)

@@ -15,7 +15,9 @@ const files = () =>
     filesOf({
       tables: { item: { fields: { name: { ...text, 'x-unique': true } } } },
       hooks: {
-        tell: hook(`{ table: 'item', moment: 'after-save', on: ['create'], each(row, _, { send }) { send('mail', { name: row.now.name }) } }`),
+        tell: hook(
+          `{ table: 'item', moment: 'after-save', on: ['create'], each(row, _, { send }) { send('mail', { name: row.now.name }) } }`,
+        ),
       },
     }),
   )
@@ -33,7 +35,9 @@ const codeOf = (attempt: Promise<unknown>): Promise<string> =>
     (error: unknown) => (error as HookError).code,
   )
 const posted = () =>
-  existsSync(join(folder, 'post-room.jsonl')) ? readFileSync(join(folder, 'post-room.jsonl'), 'utf8').split('\n').filter(Boolean) : []
+  existsSync(join(folder, 'post-room.jsonl'))
+    ? readFileSync(join(folder, 'post-room.jsonl'), 'utf8').split('\n').filter(Boolean)
+    : []
 
 /** Until it holds: looked at again after each answer of the application, which is the event that it can change with. */
 async function until(holds: () => boolean, app: App): Promise<void> {
@@ -113,7 +117,10 @@ describe('a database', () => {
 
   test('that is damaged in the middle: it says so at the start', async () => {
     const app = await start()
-    for (let i = 0; i < 40; i++) await app.save(...Array.from({ length: 50 }, (_, n) => ({ table: 'item', values: { name: `${i}.${n} ${'x'.repeat(200)}` } })))
+    for (let i = 0; i < 40; i++)
+      await app.save(
+        ...Array.from({ length: 50 }, (_, n) => ({ table: 'item', values: { name: `${i}.${n} ${'x'.repeat(200)}` } })),
+      )
     await app.end(true)
     const bytes = readFileSync(database())
     bytes.fill(0x5a, Math.floor(bytes.length / 2), Math.floor(bytes.length / 2) + 8192)
@@ -238,7 +245,10 @@ describe('an engine that is killed', () => {
     const other = new Database(database())
     process.kill(app.server.application.live.pid!, 'SIGKILL')
     other.exec('BEGIN IMMEDIATE')
-    const [first, second] = [await app.save({ table: 'item', values: { name: 'two' } }), await app.save({ table: 'item', values: { name: 'two' } })]
+    const [first, second] = [
+      await app.save({ table: 'item', values: { name: 'two' } }),
+      await app.save({ table: 'item', values: { name: 'two' } }),
+    ]
     for (const each of [first, second]) expect(each.body.error!.code).toMatch(/^(store\/locked|engine\/stopped)/)
     other.exec('ROLLBACK')
     other.close()

@@ -17,7 +17,10 @@ export function addCheck(program: Command): void {
       const { diagnostics, findings } = checked
       if (options.sarif !== undefined) {
         const rules = [...RULES, ...TABLE_RULES]
-        writeText(options.sarif, JSON.stringify(toSarif(findings, diagnostics, rules, new Map(Object.entries(files))), null, 2) + '\n')
+        writeText(
+          options.sarif,
+          JSON.stringify(toSarif(findings, diagnostics, rules, new Map(Object.entries(files))), null, 2) + '\n',
+        )
       }
       const count = diagnostics.length + findings.length
       if (options.json) printJson({ diagnostics, findings })

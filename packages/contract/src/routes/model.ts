@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { route } from '../route.js'
 import { inferred, modelEdit, modelPlan } from '../shapes/model-change.js'
 import { projectInfo } from '../shapes/project.js'
-import { tableEdit } from '../shapes/tables.js'
+import { tableDraft } from '../shapes/tables.js'
 import { LONGEST_RECORDS, name, user } from '../shapes/values.js'
 
 /** Changes of the model: planned, then done; and tables read out of files. */
@@ -36,6 +36,6 @@ export const modelRoutes = {
     path: '/model/schema',
     summary: 'A table read out of a JSON Schema.',
     body: source,
-    answer: tableEdit,
+    answer: tableDraft,
   }),
 }

@@ -18,20 +18,20 @@ export type ErrorPlace = z.infer<typeof errorPlace>
 
 export const errorReport = errorPlace
   .extend({
-  code: z.string(),
-  message: z.string(),
-  todo: z.string(),
-  /** Whether a save that ended in this error is kept all the same: only where that had to be found out. */
-  kept: z.boolean().optional(),
-  /** Every refused row, where the save was refused. */
-  get refusals(): z.ZodOptional<z.ZodArray<typeof errorReport>> {
-    return z.array(errorReport).optional()
-  },
-  /** Several errors of one kind, such as all that is wrong with a project folder. */
-  get others(): z.ZodOptional<z.ZodArray<typeof errorReport>> {
-    return z.array(errorReport).optional()
-  },
-})
+    code: z.string(),
+    message: z.string(),
+    todo: z.string(),
+    /** Whether a save that ended in this error is kept all the same: only where that had to be found out. */
+    kept: z.boolean().optional(),
+    /** Every refused row, where the save was refused. */
+    get refusals(): z.ZodOptional<z.ZodArray<typeof errorReport>> {
+      return z.array(errorReport).optional()
+    },
+    /** Several errors of one kind, such as all that is wrong with a project folder. */
+    get others(): z.ZodOptional<z.ZodArray<typeof errorReport>> {
+      return z.array(errorReport).optional()
+    },
+  })
   .meta({ id: 'ErrorReport' })
 export type ErrorReport = z.infer<typeof errorReport>
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { tableEdit } from './tables.js'
+import { tableDraft, tableEdit } from './tables.js'
 import { LONGEST_RECORDS, name, values } from './values.js'
 
 /** A change of the model: asked for, planned, and read out of files. */
@@ -48,7 +48,7 @@ export type ModelPlan = z.infer<typeof modelPlan>
 
 /** A table as it was read out of a file of records, to be corrected. */
 export const inferred = z.object({
-  edit: tableEdit,
+  edit: tableDraft,
   /** For each column: its header, and the name of its field (`id` for the records' own ids). */
   columns: z.array(z.object({ header: z.string(), field: z.string() })),
   rows: z.number().int(),

@@ -78,3 +78,20 @@ export const tableEdit = z.strictObject({
   fields: z.array(fieldEdit).max(MOST_FIELDS),
 })
 export type TableEdit = z.infer<typeof tableEdit>
+
+/** A table as it was read out of a file: whether its names and texts will do is said when it is to be kept. */
+export const tableDraft = z.object({
+  name: z.string(),
+  label: z.string(),
+  help: z.string(),
+  fields: z.array(
+    z.object({
+      ...fieldEdit.shape,
+      name: z.string(),
+      label: z.string(),
+      help: z.string(),
+      enum: z.array(z.union([z.string(), z.number()])).nullable(),
+      link: z.object({ table: z.string(), onDelete }).nullable(),
+    }),
+  ),
+})

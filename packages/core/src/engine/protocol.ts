@@ -25,9 +25,7 @@ export type FromEngine =
 
 /** From the engine's thread to the thread that watches it. */
 export type FromThread =
-  | Extract<FromEngine, { id: number }>
-  | { named: { kind: string; number: number; name: string } }
-  | { ready: true }
+  Extract<FromEngine, { id: number }> | { named: { kind: string; number: number; name: string } } | { ready: true }
 
 /**
  * For the engine's process. V8 puts objects of kinds that lived long once (a bulk input, say) among the old ones from the

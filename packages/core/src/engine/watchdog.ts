@@ -70,4 +70,3 @@ export class Watchdog {
     return { hook, ...at, ...(who > 0 ? this.#row() : {}) }
   }
 }
-

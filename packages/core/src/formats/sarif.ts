@@ -1,4 +1,3 @@
-
 type Level = 'error' | 'warning' | 'note'
 
 /** What SARIF needs to know of a finding. */

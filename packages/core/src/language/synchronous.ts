@@ -26,7 +26,8 @@ export function asyncParts(source: ts.SourceFile): AsyncPart[] {
 function isValue(node: ts.Identifier): boolean {
   const { parent } = node
   if (ts.isPropertyAccessExpression(parent)) return parent.expression === node
-  if (ts.isPropertyAssignment(parent) || ts.isPropertySignature(parent) || ts.isMethodDeclaration(parent)) return parent.name !== node
+  if (ts.isPropertyAssignment(parent) || ts.isPropertySignature(parent) || ts.isMethodDeclaration(parent))
+    return parent.name !== node
   if (ts.isBindingElement(parent)) return parent.propertyName !== node
   return !ts.isTypeReferenceNode(parent) && !ts.isExpressionWithTypeArguments(parent)
 }

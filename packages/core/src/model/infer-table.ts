@@ -2,7 +2,7 @@ import { MOST_FIELDS, type Inferred } from '@patient-hook/contract'
 import { parse } from 'csv-parse/sync'
 import { HookError } from '../errors.js'
 import { convert } from './convert.js'
-import { fieldNameFrom, newField, type FieldEdit, type TableEdit } from './table-edit.js'
+import { fieldNameFrom, newField, type FieldEdit } from './table-edit.js'
 import type { RecordValues, Table, Value } from './types.js'
 import { gotOf, isDate, isDateTime } from './values.js'
 

@@ -61,7 +61,8 @@ function checkFile(source: RecordFile, ids: ReadonlyMap<string, ReadonlySet<numb
       if (values.includes(null)) return
       const key = JSON.stringify(values)
       const first = taken[set]!.get(key)
-      if (first !== undefined) say(index, names[0]!, `${names.join(' and ')} ${values.join(', ')} stands twice, first at ${placeOf(source, first)}`)
+      if (first !== undefined)
+        say(index, names[0]!, `${names.join(' and ')} ${values.join(', ')} stands twice, first at ${placeOf(source, first)}`)
       else taken[set]!.set(key, index)
     })
   })
@@ -82,6 +83,13 @@ const placeOf = ({ file, text }: RecordFile, index: number): string =>
 
 function problem(source: RecordFile, index: number, field: string, detail: string): HookError {
   const { file, text, table } = source
-  if (!file.endsWith('.csv')) return new HookError('project/bad-record', { file, table: table.name, row: index + 1, field, detail })
-  return new HookError('project/bad-csv', { file, table: table.name, line: new CsvText(file, text).lineOf(index + 1), field, detail })
+  if (!file.endsWith('.csv'))
+    return new HookError('project/bad-record', { file, table: table.name, row: index + 1, field, detail })
+  return new HookError('project/bad-csv', {
+    file,
+    table: table.name,
+    line: new CsvText(file, text).lineOf(index + 1),
+    field,
+    detail,
+  })
 }

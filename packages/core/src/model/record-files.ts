@@ -36,8 +36,7 @@ export function readCsv(file: string, text: string, table: Table): RecordValues[
   return rows.map((cells, index) => {
     const fail = (detail: string, field?: string) =>
       new HookError('project/bad-csv', { file, line: csv.lineOf(index + 1), field, detail })
-    if (cells.length !== fields.length)
-      throw fail(`the header has ${fields.length} columns, this row ${cells.length}`)
+    if (cells.length !== fields.length) throw fail(`the header has ${fields.length} columns, this row ${cells.length}`)
     const values: Record<string, unknown> = {}
     fields.forEach((field, column) => {
       values[field === 'id' ? 'id' : field.name] = toValue(field, cells[column]!, () => csv.quoted(index + 1, column))
@@ -75,8 +74,7 @@ function checkRecord(
   if (!Number.isSafeInteger(id) || (id as number) < 1) throw fail(`id takes a whole number from 1, but got ${gotOf(id)}`, 'id')
   const known = namesOf(table)
   for (const name of Object.keys(source))
-    if (!known.has(name))
-      throw fail(`table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
+    if (!known.has(name)) throw fail(`table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
   for (const field of table.fields) {
     const value = source[field.name] ?? null
     if (!fitsType(field, value)) throw fail(`${field.name} takes ${expectedOf(field)}, but got ${gotOf(value)}`, field.name)

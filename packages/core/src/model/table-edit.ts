@@ -126,6 +126,7 @@ export function fieldNameFrom(label: string, taken: ReadonlySet<string>): string
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_+|_+$/g, '')
+    .slice(0, 60)
   const base = /^[a-z]/.test(plain) ? plain : `f_${plain}`.replace(/_$/, '')
   let name = base === 'id' ? 'other_id' : base
   for (let n = 2; taken.has(name); n++) name = `${base}_${n}`

@@ -138,7 +138,9 @@ function makeBoundsCheck(table: string, field: Field): BoundsCheck | null {
     if (pattern !== null) {
       const regex = new RegExp(pattern, 'u')
       checks.push((value) =>
-        tryPattern(regex, value as string, table, field.name) ? null : `must match the pattern ${pattern}, but is ${JSON.stringify(value)}`,
+        tryPattern(regex, value as string, table, field.name)
+          ? null
+          : `must match the pattern ${pattern}, but is ${JSON.stringify(value)}`,
       )
     }
   }

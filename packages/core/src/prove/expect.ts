@@ -11,7 +11,15 @@ type Matcher = (...values: unknown[]) => void
 type Host = typeof hostExpect & Record<string, (...values: unknown[]) => unknown>
 
 /** Makers of values that match more than one thing. */
-const SHAPES = ['any', 'anything', 'arrayContaining', 'closeTo', 'objectContaining', 'stringContaining', 'stringMatching'] as const
+const SHAPES = [
+  'any',
+  'anything',
+  'arrayContaining',
+  'closeTo',
+  'objectContaining',
+  'stringContaining',
+  'stringMatching',
+] as const
 const NOT_SHAPES = ['arrayContaining', 'objectContaining', 'stringContaining', 'stringMatching'] as const
 
 /** The compared sides of what a matcher threw, which only we have seen. */
@@ -28,8 +36,7 @@ export const matcherResult = (thrown: unknown): MatcherResult | null =>
 function note(thrown: unknown): void {
   if (!types.isNativeError(thrown)) return
   const matcher = Object.getOwnPropertyDescriptor(thrown, 'matcherResult')?.value as
-    | { expected?: unknown; actual?: unknown }
-    | undefined
+    { expected?: unknown; actual?: unknown } | undefined
   if (!matcher) return
   const show = (value: unknown): string => {
     try {

@@ -69,12 +69,7 @@ function collect(plan: TestPlan, file: string, note: (result: TestResult) => voi
   const { collected, sandbox } = plan
   collected.tests.length = 0
   collected.lineOf = () => sandbox.caller()?.line
-  const spending = new Spending(
-    plan.project,
-    1,
-    sandbox.meter,
-    () => ({ file, chain: '' }),
-  )
+  const spending = new Spending(plan.project, 1, sandbox.meter, () => ({ file, chain: '' }))
   try {
     sandbox.forget(file)
     sandbox.load(file)

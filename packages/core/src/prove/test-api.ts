@@ -102,8 +102,7 @@ export function makeTestApi(
       try {
         result = (attempt as () => unknown)()
       } catch (error) {
-        if (HookError.is(error) && /^(hook\/refused|check\/|save\/wrong-type)/.test(error.code))
-          return toRefusals(error.report)
+        if (HookError.is(error) && /^(hook\/refused|check\/|save\/wrong-type)/.test(error.code)) return toRefusals(error.report)
         throw error
       }
       const refused = result !== null && typeof result === 'object' ? (result as { refused?: unknown[] }).refused : undefined
@@ -130,7 +129,9 @@ export function makeTestApi(
       { toString: () => time, toJSON: () => time },
     ),
     sent: (channel: unknown) =>
-      (store.values('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id', String(channel)) as string[]).map((text) => JSON.parse(text) as unknown),
+      (store.values('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id', String(channel)) as string[]).map(
+        (text) => JSON.parse(text) as unknown,
+      ),
     ran: (hook: unknown) => {
       const known = program.hooks.map((each) => each.name)
       if (!known.includes(String(hook)))
@@ -141,8 +142,7 @@ export function makeTestApi(
       if (!last) throw new HookError('test/failed', { detail: 'spent: nothing was saved yet' })
       return { ...last.spent }
     },
-    history: (table: unknown, id: unknown) =>
-      readHistory(store, tableOf(table).name, id as number),
+    history: (table: unknown, id: unknown) => readHistory(store, tableOf(table).name, id as number),
   }
   return sealFunctions(api)
 }

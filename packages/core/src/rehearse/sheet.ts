@@ -54,11 +54,7 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
   const ids = new Map<string, number[]>()
   const idsOf = (name: string): number[] => {
     let found = ids.get(name)
-    if (!found)
-      ids.set(
-        name,
-        (found = store.values(`SELECT "id" FROM ${quote(name)} ORDER BY "id" LIMIT 20`) as number[]),
-      )
+    if (!found) ids.set(name, (found = store.values(`SELECT "id" FROM ${quote(name)} ORDER BY "id" LIMIT 20`) as number[]))
     return found
   }
   const inputs = records.map((record): InputRow => {
@@ -66,7 +62,10 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
     if (request.event === 'delete') return { table: table.name, values: { id: record.id }, remove: true }
     if (request.event === 'create')
       return { table: table.name, values: { ...typedValues(record, request.leaveOut), ...typed, id: record.id } }
-    return { table: table.name, values: { ...pretendChange(table.name, touched, record, idsOf), ...request.values, ...typed, id: record.id } }
+    return {
+      table: table.name,
+      values: { ...pretendChange(table.name, touched, record, idsOf), ...request.values, ...typed, id: record.id },
+    }
   })
   const { probe = null } = environment
   const focus = records.find((record) => record.id === request.focus)?.id ?? records[0]?.id ?? null

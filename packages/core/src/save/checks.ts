@@ -43,7 +43,8 @@ export function checkRows(session: Session, rows: readonly SaveRow[], pending: R
         continue
       }
       const problem = bounds === null ? null : bounds(value)
-      if (problem) session.refusals.against(row, report('check/bounds', { field: field.name, label: field.label, detail: problem }))
+      if (problem)
+        session.refusals.against(row, report('check/bounds', { field: field.name, label: field.label, detail: problem }))
     }
   }
   for (const field of shape.fields) {

@@ -163,7 +163,13 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
     create(table, values) {
       const hook = working('create')
       tableOf(table)
-      sink.create(table, checkEffect(session.project, table, values, 'create'), hook, roots(), session.stage.recorder?.here() ?? undefined)
+      sink.create(
+        table,
+        checkEffect(session.project, table, values, 'create'),
+        hook,
+        roots(),
+        session.stage.recorder?.here() ?? undefined,
+      )
     },
     remove(table, id) {
       const hook = working('remove')

@@ -24,10 +24,7 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
   const ids = JSON.stringify(gone.map((row) => row.id))
   for (const { table, field } of linksTo(session, first.shape.table.name)) {
     if (field.link!.onDelete === 'refuse') continue
-    for (const [id, parent] of session.store.rows(childrenSql(table.name, field.name), ids) as [
-      number,
-      number,
-    ][]) {
+    for (const [id, parent] of session.store.rows(childrenSql(table.name, field.name), ids) as [number, number][]) {
       const roots = rootsOf.get(parent)!
       if (field.link!.onDelete === 'cascade') sink.remove(table.name, id, null, roots)
       else sink.update(table.name, id, { [field.name]: null }, { hook: null, row: null }, roots)
@@ -39,7 +36,10 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
 export function checkDeletes(session: Session): void {
   for (const [name, gone] of session.touches.removed) {
     for (const { table, field } of linksTo(session, name)) {
-      const found = session.store.rows(childrenSql(table.name, field.name), JSON.stringify([...gone.keys()])) as [number, number][]
+      const found = session.store.rows(childrenSql(table.name, field.name), JSON.stringify([...gone.keys()])) as [
+        number,
+        number,
+      ][]
       const byParent = new Map<number, number[]>()
       for (const [id, parent] of found) byParent.set(parent, [...(byParent.get(parent) ?? []), id])
       for (const [parent, ids] of byParent) {

@@ -69,7 +69,13 @@ export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[
       for (const unit of refusedUnits) dropped.add(unit)
       // On without them, as if they had never been given; where none is left, there is no save.
       if (dropped.size === units.count)
-        return { ...outcome, ...inOrder(noted), error: null, records: Array<null>(units.rows).fill(null), refusals: byRow(refused) }
+        return {
+          ...outcome,
+          ...inOrder(noted),
+          error: null,
+          records: Array<null>(units.rows).fill(null),
+          refusals: byRow(refused),
+        }
       if (dropped.size > before) continue
     }
     const rows = [...noted.rows, ...outcome.rows]

@@ -87,10 +87,7 @@ export class Session implements RefusalSink {
     if (field !== null && field !== undefined && !row.shape.index.has(field)) throw row.shape.unknown(field)
     const line = this.program.sandbox.caller()?.line ?? hook.parts.get('each')
     const detail = cut(String(message))
-    this.refusals.against(
-      row,
-      report('hook/refused', { hook: hook.name, file: hook.file, line, field: field ?? null, detail }),
-    )
+    this.refusals.against(row, report('hook/refused', { hook: hook.name, file: hook.file, line, field: field ?? null, detail }))
   }
 
   viewOf(row: SaveRow): RowView {

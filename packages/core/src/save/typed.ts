@@ -145,7 +145,8 @@ function readTable(
       const source = input.copyOf ?? id
       const was = anew && input.copyOf === undefined ? null : (found.get(source) ?? null)
       // The record went earlier in this save (a cascade, say): there is nothing left to change or remove.
-      if (was === null && !anew && session.stage.depth > 0 && (input.remove || session.touches.removed.get(table.name)?.has(id))) continue
+      if (was === null && !anew && session.stage.depth > 0 && (input.remove || session.touches.removed.get(table.name)?.has(id)))
+        continue
       if (was === null && (!anew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
@@ -249,9 +250,13 @@ export function checkInput(input: unknown, row: number): InputRow {
     (values as Record<string, unknown>)['id'] !== null
   )
     return input as InputRow
+  const inner = (values as InputRow['values'])?.['id']
+  if (id !== undefined && inner !== undefined && inner !== null && inner !== id)
+    throw fail(`id is ${gotOf(id)}, but the values have ${gotOf(inner)} as id: give one of them`)
   const all = { ...(values as InputRow['values']), ...(id === undefined ? {} : { id: id as Value }) }
   if (remove !== undefined && typeof remove !== 'boolean') throw fail(`remove is true or false, but got ${gotOf(remove)}`)
   if (remove && all['id'] === undefined) throw fail('remove needs the id of the record')
+  if (remove && copyOf !== undefined) throw fail('a record is copied or removed, not both: take remove or copyOf out')
   if (all['id'] === null) delete all['id']
   return {
     table,

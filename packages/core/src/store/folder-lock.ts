@@ -32,7 +32,8 @@ export function lockFolder(folder: string): FolderLock {
     }
     throw new HookError('store/in-use', { folder, who })
   }
-  const tell = (address: string) => writeFileSync(note, `process ${process.pid}${address === '' ? '' : `, at ${address}`}\n`, { mode: 0o600 })
+  const tell = (address: string) =>
+    writeFileSync(note, `process ${process.pid}${address === '' ? '' : `, at ${address}`}\n`, { mode: 0o600 })
   tell('')
   return {
     tell,

@@ -16,7 +16,8 @@ export function checkHealth(store: Store, project: Project | null): void {
   if (said !== 'ok') throw new HookError('store/damaged', { file, reason: String(said) })
   for (const table of project?.tables.values() ?? []) {
     const columns = new Set(store.values('SELECT name FROM pragma_table_info(?)', table.name) as string[])
-    if (columns.size === 0) throw new HookError('store/mismatch', { file, reason: `it has no table ${table.name}`, table: table.name })
+    if (columns.size === 0)
+      throw new HookError('store/mismatch', { file, reason: `it has no table ${table.name}`, table: table.name })
     for (const { name } of table.fields)
       if (!columns.has(name))
         throw new HookError('store/mismatch', {

@@ -61,8 +61,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
     if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(String(name), project.tables.keys()) })
     return table
   }
-  const select = (sql: string, parameters: unknown[], limit: number): unknown[][] =>
-    store.rows(sql, ...parameters, limit)
+  const select = (sql: string, parameters: unknown[], limit: number): unknown[][] => store.rows(sql, ...parameters, limit)
 
   /** By table, then by the fields that were read: null for an id that is not there. */
   const kept = new Map<string, Map<Reader, Map<number, RecordValues | null>>>()

@@ -33,7 +33,6 @@ export class Sequences {
 
   /** Writes the series that were used. */
   flush(): void {
-    for (const [name, next] of this.#next)
-      this.store.run(KEEP_NEXT, name, next)
+    for (const [name, next] of this.#next) this.store.run(KEEP_NEXT, name, next)
   }
 }

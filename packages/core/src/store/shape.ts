@@ -173,7 +173,10 @@ function makeShape(table: Table): Shape {
     isText: unknown,
     isInteger: unknown,
     isFinite: unknown,
-  ) => Omit<Shape, 'table' | 'fields' | 'index' | 'names' | 'columns' | 'unknown' | 'values' | 'valuesOf' | 'update' | 'diff' | 'diffOf'> & {
+  ) => Omit<
+    Shape,
+    'table' | 'fields' | 'index' | 'names' | 'columns' | 'unknown' | 'values' | 'valuesOf' | 'update' | 'diff' | 'diffOf'
+  > & {
     values(record: RecordValues): Value[]
     diffFields: Diff
   }
@@ -184,7 +187,12 @@ function makeShape(table: Table): Shape {
       const key = indexes.join()
       const found =
         known.get(key) ??
-        (new Function('fits', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(fits, isText, isInteger, isFinite) as F)
+        (new Function('fits', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(
+          fits,
+          isText,
+          isInteger,
+          isFinite,
+        ) as F)
       known.set(key, found)
       return found
     }

@@ -29,7 +29,8 @@ export class Snapshot {
     if (this.#copy && version === this.#version) return this.#copy
     this.#drop()
     try {
-      const size = (source.db.pragma('page_count', { simple: true }) as number) * (source.db.pragma('page_size', { simple: true }) as number)
+      const size =
+        (source.db.pragma('page_count', { simple: true }) as number) * (source.db.pragma('page_size', { simple: true }) as number)
       this.#copy = size <= IN_MEMORY ? this.#inMemory(source) : this.#inFile(source)
     } catch (error) {
       throw source.toHookError(error)
@@ -66,4 +67,3 @@ export class Snapshot {
     this.#source = null
   }
 }
-

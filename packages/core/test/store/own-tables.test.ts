@@ -31,21 +31,31 @@ test.each(readdirSync(written))('%s: records, history, numbers and messages are 
     [1, 'one', 'N0001', 5],
     [2, 'two', 'N0002', 2],
   ])
-  expect(readHistory(store, 'item', 1).map(({ save, at, user, event, changes }) => ({ save, at, user, event, changes }))).toEqual([
-    {
-      save: 1,
-      at: '2026-01-01T00:00:00Z',
-      user: 'ada',
-      event: 'create',
-      changes: [
-        { field: 'name', from: null, to: 'one', by: 'typed' },
-        { field: 'number', from: null, to: 'N0001', by: 'p/number@1.0.0' },
-        { field: 'qty', from: null, to: 1, by: 'typed' },
-      ],
-    },
-    { save: 2, at: '2026-01-02T00:00:00Z', user: 'ada', event: 'update', changes: [{ field: 'qty', from: 1, to: 5, by: 'typed' }] },
-  ])
-  expect(listMessages(store, 0, 10).messages.map(({ id, delivered, tries, failure }) => ({ id, delivered, tries, failure }))).toEqual([
+  expect(readHistory(store, 'item', 1).map(({ save, at, user, event, changes }) => ({ save, at, user, event, changes }))).toEqual(
+    [
+      {
+        save: 1,
+        at: '2026-01-01T00:00:00Z',
+        user: 'ada',
+        event: 'create',
+        changes: [
+          { field: 'name', from: null, to: 'one', by: 'typed' },
+          { field: 'number', from: null, to: 'N0001', by: 'p/number@1.0.0' },
+          { field: 'qty', from: null, to: 1, by: 'typed' },
+        ],
+      },
+      {
+        save: 2,
+        at: '2026-01-02T00:00:00Z',
+        user: 'ada',
+        event: 'update',
+        changes: [{ field: 'qty', from: 1, to: 5, by: 'typed' }],
+      },
+    ],
+  )
+  expect(
+    listMessages(store, 0, 10).messages.map(({ id, delivered, tries, failure }) => ({ id, delivered, tries, failure })),
+  ).toEqual([
     { id: 3, delivered: null, tries: 0, failure: null },
     { id: 2, delivered: null, tries: 0, failure: null },
     { id: 1, delivered: '2026-01-01T00:00:01Z', tries: 1, failure: null },

@@ -8,7 +8,9 @@ export function projectRoutes({ live }: Application, options: ServeOptions): Rou
   const router = Router()
   serve(router, ROUTES.project, options, async () => live.info)
   serve(router, ROUTES.declarations, options, async () => ({ text: await live.call('declarations') }))
-  serve(router, ROUTES.code, options, async () => ({ files: Object.fromEntries([...live.files].filter(([file]) => isCode(file))) }))
+  serve(router, ROUTES.code, options, async () => ({
+    files: Object.fromEntries([...live.files].filter(([file]) => isCode(file))),
+  }))
   serve(router, ROUTES.file, options, async ({ query: { path } }) => {
     const text = live.files.get(path)
     if (text === undefined) throw new HookError('project/missing-file', { file: path })

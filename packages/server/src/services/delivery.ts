@@ -51,7 +51,10 @@ export class Delivery {
         if (this.#ended) return
         const failure = await this.#deliver(message)
         if (failure !== null) {
-          this.log.warn({ id: message.id, channel: message.channel, error: failure }, 'a message could not be delivered; it is tried again')
+          this.log.warn(
+            { id: message.id, channel: message.channel, error: failure },
+            'a message could not be delivered; it is tried again',
+          )
           this.#later()
           await this.live.call('outboxTried', message.id, null, failure)
           return

@@ -49,8 +49,7 @@ class Job {
       this.#end('done', null)
     } catch (error) {
       if (this.#controller.signal.aborted) this.#end('cancelled', null)
-      else
-        this.#end('failed', HookError.is(error) ? error.report : report('engine/failed', { reason: (error as Error).message }))
+      else this.#end('failed', HookError.is(error) ? error.report : report('engine/failed', { reason: (error as Error).message }))
     }
   }
 

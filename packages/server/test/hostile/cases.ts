@@ -68,14 +68,21 @@ export const NATIVE: Hostile[] = [
   stopped('pattern-split', `('a'.repeat(40) + '!').split(/(a+)+b/)`),
   stopped('pattern-replace', `('x'.repeat(40)).replace(/(x+x+)+y/, '')`),
   stopped('power', `void (7n ** 5000000n * 3n ** 9000000n).toString().length`),
-  stopped('brackets', `JSON.parse('['.repeat(1e7) + ']'.repeat(1e7))`, { code: /^(budget\/(stopped|memory)|hook\/threw)$/, line: null }),
+  stopped('brackets', `JSON.parse('['.repeat(1e7) + ']'.repeat(1e7))`, {
+    code: /^(budget\/(stopped|memory)|hook\/threw)$/,
+    line: null,
+  }),
   stopped('big-array', `new Array(1e9).fill(0)`, { line: null }),
   stopped('array-from', `Array.from({ length: 1e9 })`, { line: null }),
   stopped('hoard', `const all: unknown[] = []; for (;;) all.push(new Array(1e5).fill(all.length))`, { line: null }),
-  stopped('hoard-text', `let s = 'x'; const all: string[] = []; for (;;) { s = s + s.slice(0, 1e6) + all.length; all.push(s + '!') }`, {
-    line: null,
-    code: /^(budget\/|hook\/threw)/,
-  }),
+  stopped(
+    'hoard-text',
+    `let s = 'x'; const all: string[] = []; for (;;) { s = s + s.slice(0, 1e6) + all.length; all.push(s + '!') }`,
+    {
+      line: null,
+      code: /^(budget\/|hook\/threw)/,
+    },
+  ),
   stopped('hoard-map', `const m = new Map(); for (let i = 0; ; i++) m.set({ i }, [i])`, { line: null }),
   stopped('index-of', `'a'.repeat(2 ** 28).indexOf('a'.repeat(1e5) + 'b')`, { code: /^(budget\/|hook\/threw)/, line: null }),
 ]
@@ -101,13 +108,25 @@ export const REACHING: Hostile[] = [
   withheld('console', `console.log(1)`),
   withheld('indirect-eval', `(0, (globalThis as any)['ev' + 'al'])('1')`),
   threw('constructor', `(() => {}).constructor('return process')()`, /not a valid constructor|TypeError/),
-  threw('generator-constructor', `Object.getPrototypeOf(function* () {}).constructor('return process')()`, /not a valid constructor|TypeError/),
+  threw(
+    'generator-constructor',
+    `Object.getPrototypeOf(function* () {}).constructor('return process')()`,
+    /not a valid constructor|TypeError/,
+  ),
   harmless('async-constructor', `row.now.name = typeof (Object.getOwnPropertyNames(Object).includes('fromAsync'))`, 'boolean'),
   { name: 'clock', each: `row.now.name = String(Date.now())`, code: 'hook/unavailable' },
   { name: 'clock-new', each: `row.now.name = String(new Date().getTime())`, code: /^hook\/(unavailable|threw)$/ },
   { name: 'random', each: `row.now.qty = Math.random()`, code: 'hook/unavailable' },
-  harmless('stack', `try { (Error as any).prepareStackTrace = () => 'taken over' } catch {} row.now.name = String(new Error('x').stack).includes('taken over') ? 'taken' : 'held'`, 'held'),
-  harmless('no-promise', `row.now.name = [].concat([Symbol.iterator] as any).length + typeof (globalThis as any).Array.fromAsync`, '1undefined'),
+  harmless(
+    'stack',
+    `try { (Error as any).prepareStackTrace = () => 'taken over' } catch {} row.now.name = String(new Error('x').stack).includes('taken over') ? 'taken' : 'held'`,
+    'held',
+  ),
+  harmless(
+    'no-promise',
+    `row.now.name = [].concat([Symbol.iterator] as any).length + typeof (globalThis as any).Array.fromAsync`,
+    '1undefined',
+  ),
 ]
 
 /** Nothing that the engine needs can be named or reached. */
@@ -116,7 +135,11 @@ export const NAMING: Hostile[] = [
   harmless('own-source', `row.now.name = /\\$meter/.test(String(() => { for (;;) break })) ? 'shown' : 'hidden'`, 'shown'),
   harmless('meter-by-name', `row.now.name = typeof (globalThis as any).$meter`, 'undefined'),
   harmless('place-by-name', `row.now.name = typeof (globalThis as any).$place`, 'undefined'),
-  harmless('callers', `const f: any = function () {}; let seen = 'none'; try { seen = typeof f.caller } catch { seen = 'undefined' } row.now.name = seen`, 'undefined'),
+  harmless(
+    'callers',
+    `const f: any = function () {}; let seen = 'none'; try { seen = typeof f.caller } catch { seen = 'undefined' } row.now.name = seen`,
+    'undefined',
+  ),
   harmless('own-row', `row.now.name = Object.getOwnPropertySymbols(row).length + typeof (row as any).constructor`, '0function'),
 ]
 
@@ -128,7 +151,11 @@ export const CHANGING: Hostile[] = [
   readonly('row-own', `(row as any).refuse = () => {}`),
   readonly('record-prototype', `(Object.getPrototypeOf(row.now) as any).name = 'all'`),
   readonly('record-accessor', `Object.defineProperty(row.now, 'name', { get: () => { for (;;) ; } })`),
-  harmless('record-trap', `let at: any = row.now; for (let i = 0; i < 3; i++) at = Object.getPrototypeOf(at); try { Object.defineProperty(at, 'qty', { value: 1 }) } catch {} row.now.name = 'held'`, 'held'),
+  harmless(
+    'record-trap',
+    `let at: any = row.now; for (let i = 0; i < 3; i++) at = Object.getPrototypeOf(at); try { Object.defineProperty(at, 'qty', { value: 1 }) } catch {} row.now.name = 'held'`,
+    'held',
+  ),
   { name: 'record-new-prototype', each: `Object.setPrototypeOf(row.now, {})`, code: /^hook\/(readonly|threw)$/ },
   readonly('record-frozen', `Object.freeze(row.now)`, { line: null }),
   { name: 'record-delete', each: `delete (row.now as any).name`, code: /^hook\/(readonly|wrong-type|threw)$/, line: null },
@@ -140,13 +167,23 @@ export const CHANGING: Hostile[] = [
   readonly('json', `(JSON as any).stringify = () => ''`),
   readonly('math', `(Math as any).max = () => 0`),
   readonly('map-prototype', `(Map.prototype as any).get = () => undefined`),
-  readonly('error-prototype', `(Error.prototype as any).toString = () => { for (;;) ; }`, { code: /^hook\/(readonly|threw)$/ } as Partial<Hostile>),
+  readonly('error-prototype', `(Error.prototype as any).toString = () => { for (;;) ; }`, {
+    code: /^hook\/(readonly|threw)$/,
+  } as Partial<Hostile>),
   readonly('function-prototype', `(Object.getPrototypeOf(() => {}) as any).call = () => {}`),
   readonly('iterator-prototype', `(Object.getPrototypeOf([][Symbol.iterator]()) as any).next = () => ({ done: true })`),
   readonly('regexp', `(RegExp.prototype as any).test = () => true`),
   readonly('engine-error', `try { (row.now as any).nope } catch (e: any) { e.report.code = 'store/locked' }`),
-  harmless('engine-error-class', `let found = 'none'; try { (row.now as any).nope } catch (e: any) { found = e.constructor === undefined ? 'hidden' : 'shown' } row.now.name = found`, 'hidden'),
-  { name: 'forged', each: `throw Object.assign(new Error('x'), { report: { code: 'store/locked', message: 'm' }, name: 'HookError' })`, code: 'hook/threw' },
+  harmless(
+    'engine-error-class',
+    `let found = 'none'; try { (row.now as any).nope } catch (e: any) { found = e.constructor === undefined ? 'hidden' : 'shown' } row.now.name = found`,
+    'hidden',
+  ),
+  {
+    name: 'forged',
+    each: `throw Object.assign(new Error('x'), { report: { code: 'store/locked', message: 'm' }, name: 'HookError' })`,
+    code: 'hook/threw',
+  },
 ]
 
 /** Reading what was thrown never runs its code. */
@@ -163,26 +200,59 @@ export const THROWN: Hostile[] = [
   threw('to-string', `throw { toString() { throw new Error('inner') } }`, /threw an object/),
   threw('proxy', `throw new Proxy({}, { get() { throw new Error('inner') }, getPrototypeOf() { for (;;) ; } })`, /threw a proxy/),
   threw('proxy-error', `throw new Proxy(new Error('x'), { get() { for (;;) ; } })`, /threw a proxy/),
-  threw('error-message-getter', `const e = new Error('x'); Object.defineProperty(e, 'message', { get() { for (;;) ; } }); throw e`, /without a message/),
-  threw('error-name-getter', `const e = new Error('plain'); Object.defineProperty(e, 'name', { get() { throw e } }); throw e`, /plain/),
-  threw('error-stack-getter', `const e = new Error('plain'); Object.defineProperty(e, 'stack', { get() { for (;;) ; } }); throw e`, /plain/),
-  threw('error-message-object', `throw Object.assign(new Error(''), { message: { toString() { for (;;) ; } } })`, /without a message/),
-  threw('error-prototype-proxy', `const e = new Error('x'); Object.setPrototypeOf(e, new Proxy({}, { get() { for (;;) ; }, getPrototypeOf() { for (;;) ; } })); throw e`, /x|without a message/),
+  threw(
+    'error-message-getter',
+    `const e = new Error('x'); Object.defineProperty(e, 'message', { get() { for (;;) ; } }); throw e`,
+    /without a message/,
+  ),
+  threw(
+    'error-name-getter',
+    `const e = new Error('plain'); Object.defineProperty(e, 'name', { get() { throw e } }); throw e`,
+    /plain/,
+  ),
+  threw(
+    'error-stack-getter',
+    `const e = new Error('plain'); Object.defineProperty(e, 'stack', { get() { for (;;) ; } }); throw e`,
+    /plain/,
+  ),
+  threw(
+    'error-message-object',
+    `throw Object.assign(new Error(''), { message: { toString() { for (;;) ; } } })`,
+    /without a message/,
+  ),
+  threw(
+    'error-prototype-proxy',
+    `const e = new Error('x'); Object.setPrototypeOf(e, new Proxy({}, { get() { for (;;) ; }, getPrototypeOf() { for (;;) ; } })); throw e`,
+    /x|without a message/,
+  ),
   threw('error-class', `class Odd extends Error { get name() { return 'Odd' } }; throw new Odd('odd one')`, /odd one/),
   threw('error-long', `throw new Error('x'.repeat(2 ** 27))`, /a text of 134217728 characters/),
   threw('text-long', `throw 'x'.repeat(2 ** 27)`, /a text of 134217728 characters/),
   threw('aggregate', `throw new AggregateError([new Error('a')], 'several')`, /several/),
   threw('coded', `throw Object.assign(new Error('full'), { code: 'SQLITE_FULL' })`, /full/),
-  threw('overflow', `const f = (): number => f() + 1; f()`, /Maximum call stack|stack/, { line: null, code: /^(hook\/threw|budget\/spent)$/ } as Partial<Hostile>),
+  threw('overflow', `const f = (): number => f() + 1; f()`, /Maximum call stack|stack/, {
+    line: null,
+    code: /^(hook\/threw|budget\/spent)$/,
+  } as Partial<Hostile>),
 ]
 
 /** Values that no field takes, and text that is too long. */
 export const VALUES: Hostile[] = [
-  { name: 'wrong-type', each: `(row.now as any).qty = 'five'`, code: 'hook/wrong-type', message: /takes an integer, but got text "five"/ },
+  {
+    name: 'wrong-type',
+    each: `(row.now as any).qty = 'five'`,
+    code: 'hook/wrong-type',
+    message: /takes an integer, but got text "five"/,
+  },
   { name: 'undefined-value', each: `(row.now as any).qty = undefined`, code: 'hook/wrong-type' },
   { name: 'nan', each: `row.now.qty = NaN`, code: 'hook/wrong-type' },
   { name: 'huge', each: `row.now.qty = 2 ** 60`, code: 'hook/wrong-type' },
-  { name: 'object-value', each: `(row.now as any).name = { toString() { for (;;) ; } }`, code: 'hook/wrong-type', message: /an object/ },
+  {
+    name: 'object-value',
+    each: `(row.now as any).name = { toString() { for (;;) ; } }`,
+    code: 'hook/wrong-type',
+    message: /an object/,
+  },
   { name: 'proxy-value', each: `(row.now as any).name = new Proxy({}, { get() { for (;;) ; } })`, code: 'hook/wrong-type' },
   { name: 'proxy-list', each: `(row.now as any).name = new Proxy([], { get() { for (;;) ; } })`, code: 'hook/wrong-type' },
   { name: 'date', each: `(row.now as any).name = new Date(0)`, code: 'hook/wrong-type', message: /Date object/ },
@@ -192,13 +262,33 @@ export const VALUES: Hostile[] = [
   { name: 'long-field', each: `void (row.now as any)['x'.repeat(1e6)]`, code: 'hook/unknown-field' },
   { name: 'unknown', each: `(row.now as any).nmae = 1`, code: 'hook/unknown-field', message: /did you mean name/ },
   { name: 'id', each: `(row.now as any).id = 5`, code: 'hook/readonly' },
-  { name: 'refusal-long', each: `row.refuse('name', 'x'.repeat(2 ** 27))`, code: 'hook/refused', message: /a text of 134217728 characters/ },
-  { name: 'refusal-object', each: `row.refuse('name', { toString() { throw new Error('odd') } } as any)`, code: 'hook/threw', message: /odd/ },
+  {
+    name: 'refusal-long',
+    each: `row.refuse('name', 'x'.repeat(2 ** 27))`,
+    code: 'hook/refused',
+    message: /a text of 134217728 characters/,
+  },
+  {
+    name: 'refusal-object',
+    each: `row.refuse('name', { toString() { throw new Error('odd') } } as any)`,
+    code: 'hook/threw',
+    message: /odd/,
+  },
   { name: 'refusal-field', each: `row.refuse('nmae' as any, 'no')`, code: 'hook/unknown-field' },
   { name: 'log-long', each: `context.log('x'.repeat(2 ** 27)); row.now.name = 'logged'`, code: null, gives: 'logged' },
-  { name: 'log-odd', each: `try { context.log({ toJSON() { throw new Error('x') } }) } catch {} row.now.name = 'logged'`, code: null, gives: 'logged' },
+  {
+    name: 'log-odd',
+    each: `try { context.log({ toJSON() { throw new Error('x') } }) } catch {} row.now.name = 'logged'`,
+    code: null,
+    gives: 'logged',
+  },
   { name: 'next-unknown', each: `(context as any).next('nope')`, code: 'hook/unknown-sequence' },
-  { name: 'returned-thenable', each: `row.now.name = 'kept'; return { get then(): never { throw new Error('x') } }`, code: null, gives: 'kept' },
+  {
+    name: 'returned-thenable',
+    each: `row.now.name = 'kept'; return { get then(): never { throw new Error('x') } }`,
+    code: null,
+    gives: 'kept',
+  },
 ]
 
 export const ALL = [...ENDLESS, ...NATIVE, ...REACHING, ...NAMING, ...CHANGING, ...THROWN, ...VALUES]

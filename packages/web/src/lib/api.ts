@@ -30,7 +30,9 @@ function addressOf<R extends Route>(route: R, { params, query }: Asking<R>): str
   const path = route.path.replace(/:(\w+)/g, (_, name: string) =>
     encodeURIComponent(String((params as Record<string, unknown>)[name])),
   )
-  const parts = Object.entries((query ?? {}) as Record<string, unknown>).filter(([, value]) => value !== undefined && value !== '')
+  const parts = Object.entries((query ?? {}) as Record<string, unknown>).filter(
+    ([, value]) => value !== undefined && value !== '',
+  )
   const text = new URLSearchParams(parts.map(([key, value]) => [key, String(value)])).toString()
   return `/api${path}${text === '' ? '' : `?${text}`}`
 }
@@ -81,8 +83,7 @@ export const api = {
   code: () => ask(ROUTES.code),
   file: (path: string) => ask(ROUTES.file, { query: { path } }),
   putFiles: (files: Record<string, string | null>) => ask(ROUTES.putFiles, { body: { files } }),
-  planModel: (edit: ModelEdit, code: boolean, signal?: AbortSignal) =>
-    ask(ROUTES.planModel, { body: { ...edit, code } }, signal),
+  planModel: (edit: ModelEdit, code: boolean, signal?: AbortSignal) => ask(ROUTES.planModel, { body: { ...edit, code } }, signal),
   changeModel: (edit: ModelEdit, accept: boolean, user: string) => ask(ROUTES.changeModel, { body: { ...edit, accept, user } }),
   inferTable: (name: string, file: string, text: string) => ask(ROUTES.inferTable, { body: { name, file, text } }),
   readSchema: (name: string, file: string, text: string) => ask(ROUTES.readSchema, { body: { name, file, text } }),

@@ -131,7 +131,9 @@ export class EngineProcess {
 
   #deathError(): HookError {
     const memory = OUT_OF_MEMORY.includes(this.#dead ?? '')
-    return new HookError(memory && this.#atWork ? this.#atWork : report('engine/stopped', { reason: `its process ended (${this.#dead})` }))
+    return new HookError(
+      memory && this.#atWork ? this.#atWork : report('engine/stopped', { reason: `its process ended (${this.#dead})` }),
+    )
   }
 
   #died(how: string): void {

@@ -25,7 +25,8 @@ export class LiveTables {
 
   /** @throws HookError store/… */
   get store(): Store {
-    const store = (this.#store ??= typeof this.database === 'string' ? new Store(this.database, { readonly: true }) : this.database)
+    const store = (this.#store ??=
+      typeof this.database === 'string' ? new Store(this.database, { readonly: true }) : this.database)
     const version = store.db.pragma('data_version', { simple: true })
     if (version === this.#version) return store
     this.#version = version
@@ -101,9 +102,7 @@ function list(open: LiveTables, name: string, options: ListOptions): RecordPage 
   for (const field of table.fields) {
     if (!field.link) continue
     const ids = [...new Set(records.map((record) => record[field.name]).filter((id) => id !== null))] as number[]
-    labels[field.name] = Object.fromEntries(
-      [...labelsOf(open, field.link.table, ids)].map(([id, label]) => [String(id), label]),
-    )
+    labels[field.name] = Object.fromEntries([...labelsOf(open, field.link.table, ids)].map(([id, label]) => [String(id), label]))
   }
   return { total, records, labels }
 }

@@ -23,7 +23,9 @@ export async function runTests(engines: TryEngines, options: TestRunOptions = {}
   const known = await engines.call('testFiles', [drafts], { signal })
   if (options.plugin !== undefined && !known.some((each) => each.plugin === options.plugin)) return []
   const files = known
-    .filter(({ file, plugin }) => (options.only?.includes(file) ?? true) && (options.plugin === undefined || plugin === options.plugin))
+    .filter(
+      ({ file, plugin }) => (options.only?.includes(file) ?? true) && (options.plugin === undefined || plugin === options.plugin),
+    )
     .map(({ file }) => file)
   const results = new Map<string, TestResult[]>(files.map((file) => [file, []]))
   let done = 0
