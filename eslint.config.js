@@ -1,22 +1,25 @@
+import { createNodeResolver, importX } from 'eslint-plugin-import-x'
 import vue from 'eslint-plugin-vue'
 import tseslint from 'typescript-eslint'
 import vueParser from 'vue-eslint-parser'
 
 /**
- * One direction of imports: web → (HTTP) → server → core; cli → core and server. Inside the core: model and formats
- * know nothing of the rest; store knows model; save knows store and sandbox; the engine strings all together.
+ * One direction of imports: web → contract; server → core and contract; cli → server, core and contract; core → contract. Within the
+ * core each folder knows only those before it in CORE, types included; no file leads back to itself.
  */
-const forbid = (files, patterns) => ({
+const forbid = (files, patterns, exactly = []) => ({
   files,
   rules: {
     'no-restricted-imports': [
       'error',
-      { patterns: patterns.map(([group, message]) => ({ group, message, allowTypeImports: false })) },
+      {
+        patterns: patterns.map(([group, message]) => ({ group, message, allowTypeImports: false })),
+        paths: exactly.map((name) => ({ name, message: up })),
+      },
     ],
   },
 })
 const up = 'Imports go one way: see docs/architecture.md.'
-/** Later blocks replace earlier ones for the same file, so each names all that is forbidden there. */
 const OUTSIDE_CORE = [
   '@patient-hook/server',
   '@patient-hook/web',
@@ -28,8 +31,39 @@ const OUTSIDE_CORE = [
   '**/web/**',
   '**/cli/**',
 ]
-const inCore = (folders, above) =>
-  forbid([`packages/core/src/${folders}/**/*.ts`], [[[...OUTSIDE_CORE, ...above.map((each) => `**/${each}/**`)], up]])
+/** From the bottom up; folders of one line know nothing of each other. */
+const CORE = [
+  ['formats'],
+  ['model'],
+  ['store', 'findings'],
+  ['language'],
+  ['sandbox'],
+  ['save'],
+  ['rehearse', 'prove'],
+  ['engine'],
+]
+/** Later blocks replace earlier ones for the same file, so each names all that is forbidden there. */
+const layers = CORE.flatMap((level, index) =>
+  level.map((folder) => {
+    const above = [...level.filter((each) => each !== folder), ...CORE.slice(index + 1).flat()]
+    // store stands beside what reads code; neither needs the other.
+    const beside = folder === 'store' ? ['language', 'sandbox'] : folder === 'language' || folder === 'sandbox' ? ['store'] : []
+    return forbid(
+      [`packages/core/src/${folder}/**/*.ts`],
+      [[[...OUTSIDE_CORE, ...[...new Set([...above, ...beside])].map((each) => `**/${each}/**`)], up]],
+    )
+  }),
+)
+const noCircles = {
+  files: ['packages/{contract,core,server,cli}/src/**/*.ts'],
+  plugins: { 'import-x': importX },
+  settings: {
+    'import-x/resolver-next': [createNodeResolver({ extensions: ['.ts', '.js'], extensionAlias: { '.js': ['.ts', '.js'] } })],
+    'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
+    'import-x/extensions': ['.ts'],
+  },
+  rules: { 'import-x/no-cycle': 'error' },
+}
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', 'demo/plugins/**', 'coverage/**', '.patient-hook/**', 'test-results/**'] },
@@ -50,11 +84,11 @@ export default tseslint.config(
     rules: { '@typescript-eslint/no-explicit-any': 'error', 'no-console': 'error' },
   },
   forbid(['packages/core/**/*.ts'], [[OUTSIDE_CORE, up]]),
-  inCore('model', ['store', 'save', 'sandbox', 'engine', 'prove', 'rehearse', 'findings', 'language']),
-  inCore('{store,sandbox,language,findings}', ['save', 'engine', 'prove', 'rehearse']),
-  inCore('save', ['engine', 'prove', 'rehearse']),
+  ...layers,
+  noCircles,
+  forbid(['packages/contract/**/*.ts'], [[[...OUTSIDE_CORE, '@patient-hook/core', '**/core/**'], up]]),
   forbid(
-    ['packages/server/**/*.ts'],
+    ['packages/server/src/**/*.ts'],
     [
       [
         [
@@ -75,5 +109,7 @@ export default tseslint.config(
   forbid(
     ['packages/web/**/*.ts', 'packages/web/**/*.vue'],
     [[['@patient-hook/server', 'patient-hook', 'express', 'better-sqlite3', '**/server/**', '**/cli/**', '**/core/src/**'], up]],
+    // The parts of the core that know no server are named one by one: language, findings, table-edit.
+    ['@patient-hook/core'],
   ),
 )

@@ -1,56 +1,5 @@
-import { isSafePattern } from 'redos-detector'
-import parser, { type Group, type Quantifier, type RootNode } from 'regjsparser'
+import { isExponential } from './ambiguity.js'
 import type { TableRule } from './types.js'
-
-/**
- * A pattern that repeats a part which can match one text in more than one way takes time that doubles with each character of a text
- * that does not match. Each repeated part is looked at by itself, so that a pattern which is merely slow on long texts passes.
- */
-
-type Node = RootNode | Quantifier
-const FEATURES = { lookbehind: true, namedGroups: true, unicodePropertyEscape: true } as const
-/** Repeated up to so often, a part counts as repeated without end. */
-const OFTEN = 10
-/** Deterministic bounds of the search; a timeout would depend on the machine. */
-const SEARCH = { maxSteps: 20_000, maxScore: 100, timeout: Infinity, unicode: true } as const
-
-const bodies = (node: Node): Node[] => ('body' in node && Array.isArray(node.body) ? (node.body as Node[]) : [])
-
-/** Texts of the parts that are repeated, without what they are repeated by. */
-function* repeated(node: Node): Generator<string> {
-  if (node.type === 'quantifier') {
-    const { max, body } = node as Quantifier
-    const [inner] = body
-    if ((max === undefined || max >= OFTEN) && inner && inner.type === 'group') yield bodyText(inner as Group)
-  }
-  for (const child of bodies(node)) yield* repeated(child)
-}
-
-/** What stands in a group's parentheses. */
-function bodyText(group: Group): string {
-  const text = group.raw
-  const head = /^\((\?:|\?<[^>=!]+>)?/.exec(text)![0].length
-  return text.slice(head, -1)
-}
-
-/** The first repeated part that can match one text in several ways; null where there is none, or no pattern can be read. */
-export function ambiguousPart(pattern: string): string | null {
-  let tree: Node
-  try {
-    tree = parser.parse(pattern, 'u', FEATURES) as Node
-  } catch {
-    return null
-  }
-  for (const part of repeated(tree)) {
-    try {
-      const { safe, error } = isSafePattern(`^(?:${part})*$`, SEARCH)
-      if (!safe && error !== 'hitMaxSteps') return part
-    } catch {
-      // It has a part that the search does not know.
-    }
-  }
-  return null
-}
 
 export const slowPattern: TableRule = {
   meta: {
@@ -68,23 +17,29 @@ export const slowPattern: TableRule = {
       { pattern: '^([^,]*,)*$' },
       { pattern: '^(\\d{3}-)*\\d+$' },
       { pattern: '^\\p{L}+( \\p{L}+)*$' },
+      { pattern: '^(\\+\\d{1,3} )?(\\d{2,4} ?){2,4}$' },
+      { pattern: '^(?:(?:25[0-5]|2[0-4]\\d|1?\\d?\\d)(?:\\.(?!$)|$)){4}$' },
+      { pattern: '^(?=.*\\d)(?=.*[a-z]).{8,}$' },
+      { pattern: '^(a|b|c)*$' },
     ],
     fail: [
       { pattern: '^(a+)+$' },
       { pattern: '^(a|a)*$' },
+      { pattern: '^(a*)*$' },
       { pattern: '^(\\d+|[a-z]+)*$' },
       { pattern: '(x+x+)+y' },
       { pattern: '^(([a-z])+.)+[A-Z]([a-z])+$' },
       { pattern: '^(\\w*\\s?)*$' },
+      { pattern: '^(\\w+\\s?)*$' },
+      { pattern: '^([a-zA-Z0-9])(([\\-.]|[_]+)?([a-zA-Z0-9]+))*(@){1}$' },
+      { pattern: '^(a{1,3})*$' },
     ],
   },
-  look: ({ pattern, name }, table) => {
-    const part = pattern === null ? null : ambiguousPart(pattern)
-    return part === null
-      ? null
-      : {
+  look: ({ pattern, name }, table) =>
+    pattern !== null && isExponential(pattern)
+      ? {
           keyword: 'pattern',
-          message: `The pattern of ${table.name}.${name} repeats (${part}), which can match one text in several ways: a text that nearly matches takes for ever`,
+          message: `The pattern of ${table.name}.${name} repeats a part that can match one text in several ways: a text that nearly matches is tried without end`,
         }
-  },
+      : null,
 }
