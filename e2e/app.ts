@@ -50,6 +50,8 @@ const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 
 /** What axe-core finds wrong with the page by WCAG 2 A and AA. */
 export async function violations(page: Page): Promise<string[]> {
+  // What is still being drawn cannot be looked at.
+  await page.waitForLoadState('networkidle')
   await page.evaluate(axe)
   return page.evaluate(async () => {
     const { axe } = window as unknown as {

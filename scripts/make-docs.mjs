@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { ERRORS } from '../packages/core/dist/errors.js'
 import { RULES } from '../packages/core/dist/findings/index.js'
+import { TABLE_RULES } from '../packages/core/dist/findings/tables/index.js'
 
 const cell = (text) => text.replace(/\|/g, '\\|')
 const errors = [
@@ -33,6 +34,20 @@ const findings = [
     'Not found:',
     '',
     ...code(examples.pass[0]),
+  ]),
+  '# On tables',
+  '',
+  ...TABLE_RULES.flatMap(({ meta, examples }) => [
+    `## ${meta.name}`,
+    '',
+    `${meta.title}. (${meta.severity})`,
+    '',
+    meta.why,
+    '',
+    `Found: ${examples.fail.map((each) => `\`${JSON.stringify(each)}\``).join(', ')}`,
+    '',
+    `Not found: ${examples.pass.map((each) => `\`${JSON.stringify(each)}\``).join(', ')}`,
+    '',
   ]),
 ]
 let stale = false

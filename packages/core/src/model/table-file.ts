@@ -150,6 +150,8 @@ function toField(
   if (source['x-on-delete'] === 'clear' && required)
     throw wrong(file, `${path}/x-on-delete`, 'a required link cannot be cleared: use refuse or cascade')
   const choices = source.const !== undefined ? [source.const] : source.enum?.filter((each) => each !== null)
+  if (type === 'boolean' && choices)
+    throw wrong(file, `${path}/enum`, 'a yes/no field has no choices: take enum out, or make it a text')
   for (const choice of choices ?? []) {
     const fits =
       type === 'string'
