@@ -9,21 +9,23 @@ import { makeRuntime, type Runtime } from './runtime.js'
  */
 export class Runtimes {
   #saved: Runtime | null = null
+  #project: Project | null = null
   /** By whether code is recorded. */
   readonly #drafted = new Map<boolean, { key: string; runtime: Runtime }>()
 
   get files(): ReadonlyMap<string, string> {
-    return this.#saved?.project.files ?? new Map()
+    return this.#project?.files ?? new Map()
   }
 
+  /** @throws HookError where the hooks cannot be loaded */
   get saved(): Runtime {
-    if (!this.#saved) throw new HookError('engine/failed', { reason: 'no project is open' })
-    return this.#saved
+    if (!this.#project) throw new HookError('engine/failed', { reason: 'no project is open' })
+    return (this.#saved ??= makeRuntime(this.#project.files, { project: this.#project }))
   }
 
   /** The project as it was read last, to read less of the next. */
   get known(): Project | undefined {
-    return this.#saved?.project
+    return this.#project ?? undefined
   }
 
   parse(files: ReadonlyMap<string, string>): Project {
@@ -39,7 +41,17 @@ export class Runtimes {
     return makeRuntime(files, { project: this.parse(files), ...options })
   }
 
+  /** Opens files without making a runtime of them before one is needed. @throws HookError where they are wrong */
+  open(files: ReadonlyMap<string, string>): void {
+    this.#take(this.parse(files), null)
+  }
+
   use(runtime: Runtime): void {
+    this.#take(runtime.project, runtime)
+  }
+
+  #take(project: Project, runtime: Runtime | null): void {
+    this.#project = project
     this.#saved = runtime
     // Their modules may be taken over; they themselves are of files that were saved before.
     for (const drafted of this.#drafted.values()) drafted.key = ''

@@ -66,7 +66,7 @@ export function useFiles(open: OpenProject, changed: Record<string, string | nul
     if (text === null) files.delete(path)
     else files.set(path, text)
   open.tryOn(database)
-  open.runtimes.use(open.runtimes.make(files))
+  open.runtimes.open(files)
   open.forgetRecords()
 }
 

@@ -26,10 +26,11 @@ export async function openApplication(
   const now = () => ({ files: live.files, database })
   const spares: Spares = new Spares(all, async (engine) => {
     await bringUpToDate(engine, now())
-    await engine.call('warmUp')
+    if (tries.sheet) await engine.call('sheet', ...tries.sheet)
+    else await engine.call('warmUp')
   })
   const live = await LiveEngine.open(spares, database, files)
-  const tries = new TryEngines(spares, now())
+  const tries: TryEngines = new TryEngines(spares, now())
   live.onChange = () => {
     tries.use(now())
     spares.refresh()

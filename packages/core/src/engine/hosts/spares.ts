@@ -2,32 +2,39 @@ import type { EngineLimits } from '../protocol.js'
 import { EngineProcess } from './engine-process.js'
 
 /**
- * A spare engine stands ready, started and with the project's files loaded, so that one that was stopped is replaced at once. It is
- * made when nobody waits for anything.
+ * Spare engines stand ready, started and with the project's files loaded, so that one that was stopped is replaced at once. They are
+ * made when nobody waits for anything: one first, and a second as soon as it is ready, since whoever stopped one engine with a draft may
+ * stop the next with it before a new one could be made.
  */
+
+const MOST = 2
+/** Milliseconds after which a spare is made: the one who was answered may ask again at once. */
+const IDLE = 300
+
 export class Spares {
-  #spare: EngineProcess | null = null
+  /** The oldest first. */
+  #spares: EngineProcess[] = []
   #timer: NodeJS.Timeout | null = null
+  #making = false
   #closed = false
 
-  /** @param warm loads what an engine needs to answer at once; null: no spare is kept */
+  /** @param warm loads what an engine needs to answer at once; null: no spares are kept */
   constructor(
     readonly limits: EngineLimits,
     private readonly warm: ((engine: EngineProcess) => Promise<void>) | null,
   ) {}
 
-  /** An engine: the spare, if there is one, else a new one. */
+  /** An engine: a spare, if there is one, else a new one. One that is still being warmed up is waited for before it is asked. */
   take(): EngineProcess {
-    const spare = this.#spare
-    this.#spare = null
-    // One that is still being warmed up is given away with that: it is waited for before it is asked anything.
-    if (spare?.alive) return spare
-    return new EngineProcess(this.limits)
+    this.#spares = this.#spares.filter((each) => each.alive)
+    return this.#spares.shift() ?? new EngineProcess(this.limits)
   }
 
-  /** There should be a spare again soon. */
+  /** There should be spares again soon. */
   refill(): void {
-    if (!this.warm || this.#closed || this.#timer || this.#spare?.alive) return
+    if (!this.warm || this.#closed || this.#timer || this.#making) return
+    this.#spares = this.#spares.filter((each) => each.alive)
+    if (this.#spares.length >= MOST) return
     this.#timer = setTimeout(() => {
       this.#timer = null
       void this.#make()
@@ -36,10 +43,13 @@ export class Spares {
   }
 
   async #make(): Promise<void> {
-    if (this.#closed || this.#spare?.alive) return
+    if (this.#closed) return
+    this.#making = true
     const spare = new EngineProcess(this.limits)
-    this.#spare = spare
+    this.#spares.push(spare)
     await this.#warmUp(spare)
+    this.#making = false
+    this.refill()
   }
 
   /** What goes wrong on the way goes wrong again for whoever takes it, who gets the error. */
@@ -48,17 +58,14 @@ export class Spares {
     return spare.started
   }
 
-  /** The files changed: the spare should know. */
+  /** What an engine needs to know changed: the spares should know it. */
   refresh(): void {
-    if (this.warm && this.#spare?.alive) void this.#warmUp(this.#spare)
+    if (this.warm) for (const spare of this.#spares) if (spare.alive) void this.#warmUp(spare)
   }
 
   async close(): Promise<void> {
     this.#closed = true
     if (this.#timer) clearTimeout(this.#timer)
-    await this.#spare?.close()
+    await Promise.all(this.#spares.map((spare) => spare.close()))
   }
 }
-
-/** Milliseconds after which a spare is made: the one who was answered may ask again at once. */
-const IDLE = 300

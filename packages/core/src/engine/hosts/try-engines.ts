@@ -38,6 +38,7 @@ export class TryEngines {
   readonly #waiting: Waiting[] = []
   #project: Project
   #closed = false
+  #sheet: CallValues<'sheet'> | null = null
 
   /** @param size how many engines at most */
   constructor(
@@ -62,6 +63,7 @@ export class TryEngines {
   /** The answer as it came, in JSON. @throws HookError as call does */
   callText<N extends CallName>(call: N, values: CallValues<N>, options: TryOptions = {}): Promise<string | undefined> {
     const { signal } = options
+    if (call === 'sheet') this.#look(values as unknown as CallValues<'sheet'>)
     return new Promise((resolve, reject) => {
       if (signal?.aborted) return reject(new HookError('request/cancelled'))
       if (this.#closed) return reject(new HookError('engine/closed'))
@@ -81,12 +83,26 @@ export class TryEngines {
     })
   }
 
+  /** The sheet that somebody looks at, without the drafts: a spare that has made it once makes the next one at once. */
+  get sheet(): CallValues<'sheet'> | null {
+    return this.#sheet
+  }
+
+  #look([{ fixtures }, request]: CallValues<'sheet'>): void {
+    const before = this.#sheet
+    const isNew =
+      !before || before[0].fixtures !== fixtures || before[1].table !== request.table || before[1].event !== request.event
+    this.#sheet = [{ fixtures }, request]
+    if (isNew) this.spares.refresh()
+  }
+
   #next(): void {
     while (this.#waiting.length > 0) {
       let engine = [...this.#engines].find((each) => !each.busy && !this.#preparing.has(each))
       if (!engine && this.#engines.size < this.size) {
         engine = this.spares.take()
         this.#engines.add(engine)
+        this.spares.refill()
         const mine = engine
         mine.onDeath = () => {
           this.#engines.delete(mine)

@@ -7,7 +7,6 @@ import parser, { type Group, type Quantifier, type RootNode } from 'regjsparser'
  * such as two loops one after the other, passes.
  */
 
-
 const FEATURES = { lookbehind: true, namedGroups: true, unicodePropertyEscape: true } as const
 type Features = typeof FEATURES
 type Node = RootNode<Features> | Quantifier<Features>
