@@ -66,17 +66,17 @@ counted(
   },
 )
 if (!quick) {
-counted('the demo’s own tests', 'node', ['scripts/demo-tests.mjs', join(folder, 'demo.json')], {}, () => json('demo.json'))
-counted(
-  'the interface in Chromium',
-  'npx',
-  ['playwright', 'test', '--config', 'e2e/playwright.config.ts'],
-  { REPORT_FILE: join(folder, 'e2e.json') },
-  () => {
-    const { expected, unexpected, flaky } = json('e2e.json').stats
-    return { passed: expected, failed: unexpected + flaky }
-  },
-)
+  counted('the demo’s own tests', 'node', ['scripts/demo-tests.mjs', join(folder, 'demo.json')], {}, () => json('demo.json'))
+  counted(
+    'the interface in Chromium',
+    'npx',
+    ['playwright', 'test', '--config', 'e2e/playwright.config.ts'],
+    { REPORT_FILE: join(folder, 'e2e.json') },
+    () => {
+      const { expected, unexpected, flaky } = json('e2e.json').stats
+      return { passed: expected, failed: unexpected + flaky }
+    },
+  )
 }
 rmSync(folder, { recursive: true, force: true })
 console.log(`\n${passed} passed, ${failed} failed`)

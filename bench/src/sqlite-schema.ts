@@ -10,7 +10,7 @@ export const HISTORY = `CREATE TABLE ph_history (id INTEGER PRIMARY KEY, save IN
 export function openPlain(file: string): Database.Database {
   const db = new Database(file)
   db.pragma('journal_mode = WAL')
-  db.pragma('synchronous = NORMAL')
+  db.pragma('synchronous = FULL')
   db.pragma('foreign_keys = ON')
   for (const [name, { fields, links }] of Object.entries(tables)) {
     const link = links as Record<string, string>

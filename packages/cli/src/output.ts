@@ -14,14 +14,18 @@ export function errorText(error: ErrorReport): string {
   return all.map((each) => `${describe(each)}\n  ${each.todo}`).join('\n')
 }
 
+const CALLED_WRONGLY: readonly string[] = ['request/bad', 'save/unknown-user', 'save/bad-clock']
+
 /** Prints what went wrong and gives the exit code for it. */
 export function failed(error: unknown, json: boolean): number {
   if (!(error instanceof HookError)) {
-    process.stderr.write(`${(error as Error).stack ?? String(error)}\n`)
+    process.stderr.write(`something went wrong in patient-hook itself: ${(error as Error).message}\n`)
+    if (process.env['DEBUG']) process.stderr.write(`${(error as Error).stack ?? ''}\n`)
     return EXIT.notWell
   }
   if (json) printJson({ error: error.report })
   else process.stderr.write(errorText(error.report) + '\n')
   // A folder that is no project, or a fixture set that is not there, is a wrong call.
-  return error.code === 'project/missing-file' && error.report.file?.endsWith('project.json') ? EXIT.calledWrongly : EXIT.notWell
+  const noProject = error.code === 'project/missing-file' && error.report.file?.endsWith('project.json')
+  return noProject || CALLED_WRONGLY.includes(error.code) ? EXIT.calledWrongly : EXIT.notWell
 }

@@ -18,6 +18,8 @@ const kind = <const M extends string, const T extends string>(status: number, me
 
 export const ERRORS = {
   'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
+  'project/bad-encoding': kind(400, '{file} cannot be read: {reason}', 'Save the file as UTF-8.'),
+  'project/unreadable': kind(400, '{file} cannot be read: {reason}', 'Look whether it may be read, and whether it is a file.'),
   'project/bad-json': kind(400, '{file} is not valid JSON: {detail}', 'Mend the JSON at the place named.'),
   'project/bad-file': kind(400, '{file}: {path}: {detail}', 'Mend the file at the path named.'),
   'project/bad-csv': kind(400, '{file}, line {line}: {detail}', 'Mend the CSV (RFC 4180, with a header row).'),
@@ -77,6 +79,12 @@ export const ERRORS = {
   'save/unknown-field': kind(422, 'table {table} has no field {field}{hint}', "Use the field's name."),
   'save/wrong-type': kind(422, '{table}.{field} takes {expected}, but got {got}', 'Give a value of that type, or null.'),
   'save/bad-input': kind(400, '{detail}', 'Mend the input of the save.'),
+  'save/unknown-user': kind(400, 'there is no user {user}{hint}', 'Name a user of project.json.'),
+  'save/bad-clock': kind(
+    400,
+    'the clock {clock} is no time',
+    'Give date and time as RFC 3339 has them, such as 2026-01-01T12:00:00Z.',
+  ),
   'save/not-found': kind(
     404,
     '{table} has no record {id}',
@@ -239,12 +247,12 @@ const PLACE: readonly PlaceName[] = ['hook', 'file', 'line', 'column', 'table', 
 export const report = (...[code, details]: CodeAndDetails): ErrorReport => makeReport(code, details ?? {})
 
 function makeReport(code: ErrorCode, given: Record<string, unknown>): ErrorReport {
-  const made: ErrorReport = { code, message: fill(ERRORS[code].message, given), todo: fill(ERRORS[code].todo, given) }
+  const told: ErrorReport = { code, message: fill(ERRORS[code].message, given), todo: fill(ERRORS[code].todo, given) }
   for (const key of PLACE) {
     const value = given[key]
-    if (value !== undefined) Object.assign(made, { [key]: typeof value === 'string' ? cut(value, LONGEST_WORD) : value })
+    if (value !== undefined) Object.assign(told, { [key]: typeof value === 'string' ? cut(value, LONGEST_WORD) : value })
   }
-  return made
+  return told
 }
 
 type Details<C extends ErrorCode> = [Asked<C>] extends [never] ? [details?: ErrorDetails<C>] : [details: ErrorDetails<C>]
@@ -263,10 +271,10 @@ export class HookError extends Error {
   readonly #genuine = true
 
   constructor(...[codeOrReport, details]: [report: ErrorReport] | CodeAndDetails) {
-    const made = typeof codeOrReport === 'string' ? makeReport(codeOrReport, details ?? {}) : { ...codeOrReport }
-    super(made.message)
+    const told = typeof codeOrReport === 'string' ? makeReport(codeOrReport, details ?? {}) : { ...codeOrReport }
+    super(told.message)
     Object.defineProperty(this, 'name', { value: 'HookError' })
-    Object.defineProperty(this, 'report', { value: frozen(made), enumerable: true })
+    Object.defineProperty(this, 'report', { value: frozen(told), enumerable: true })
   }
 
   get code(): ErrorCode {

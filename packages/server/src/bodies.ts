@@ -1,6 +1,5 @@
-import { isUtf8 } from 'node:buffer'
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express'
-import { HookError } from '@patient-hook/core'
+import { encodingProblem, HookError } from '@patient-hook/core'
 
 /** Bodies of requests: JSON in UTF-8, not too large, not too many large ones at once. */
 
@@ -8,22 +7,6 @@ import { HookError } from '@patient-hook/core'
 const LARGEST = 20 * 1024 * 1024
 /** Bodies above this many bytes take turns. */
 const LARGE = 1024 * 1024
-
-/** Where a body is no UTF-8, and what it may be instead. */
-export function encodingProblem(bytes: Buffer): string | null {
-  if (isUtf8(bytes)) return null
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'it is UTF-16 (little endian)'
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'it is UTF-16 (big endian)'
-  let [good, bad] = [0, bytes.length]
-  while (bad - good > 1) {
-    const middle = (good + bad) >> 1
-    // A cut within a character is no fault: up to three bytes more complete it.
-    if ([0, 1, 2, 3].some((back) => middle - back >= 0 && isUtf8(bytes.subarray(0, middle - back)))) good = middle
-    else bad = middle
-  }
-  const at = [3, 2, 1, 0].map((back) => good - back).find((length) => length >= 0 && !isUtf8(bytes.subarray(0, length + 1)))
-  return `byte ${at ?? good} (0x${bytes[at ?? good]!.toString(16)}) is no UTF-8; it may be Latin-1`
-}
 
 const verify = (request: Request & { asksForKeys?: boolean }, _: Response, bytes: Buffer, encoding: string): void => {
   if (encoding !== 'utf-8') throw new HookError('request/bad-encoding', { reason: `its charset is ${encoding}` })

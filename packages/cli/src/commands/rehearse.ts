@@ -37,7 +37,7 @@ export function addRehearse(program: Command): void {
       )
       if (options.json) printJson(forPrograms(outcome))
       else printForPeople(outcome)
-      process.exitCode = outcome.error ? EXIT.notWell : EXIT.well
+      process.exitCode = outcome.error || (partial && keptOf(outcome) === 0) ? EXIT.notWell : EXIT.well
     })
 }
 
@@ -58,6 +58,12 @@ function readRows(source: string): InputRow[] {
       detail: (error as Error).message,
     })
   }
+}
+
+/** Typed rows that no refusal stands against. */
+function keptOf({ records, refusals }: SaveOutcome): number {
+  const refused = new Set(refusals.map((each) => each.row))
+  return records.filter((_, index) => !refused.has(index + 1)).length
 }
 
 function forPrograms(outcome: SaveOutcome): object {
@@ -86,5 +92,8 @@ function printForPeople(outcome: SaveOutcome): void {
   print(
     `\nspent: ${queries} queries, ${rowsRead} rows read, ${rowsWritten} rows written, ${steps} steps, ripple depth ${ripples}, ${ms} ms`,
   )
-  print(outcome.error ? errorText(outcome.error) : 'It would have been kept. Nothing was.')
+  if (outcome.error) return print(errorText(outcome.error))
+  const [kept, all] = [keptOf(outcome), outcome.records.length]
+  const rows = (count: number) => (count === 1 ? '1 row' : `${count} rows`)
+  print(kept === all ? 'It would have been kept. Nothing was.' : `Of ${rows(all)} ${kept} would have been kept. Nothing was.`)
 }

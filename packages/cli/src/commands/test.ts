@@ -1,7 +1,7 @@
 import type { Command } from 'commander'
-import { describe, runTests, type TestResult } from '@patient-hook/core'
+import { describe, hintFor, runTests, type TestResult } from '@patient-hook/core'
 import { EXIT, print, printJson } from '../output.js'
-import { withWorkbench } from '../project.js'
+import { filesOf, usage, withWorkbench } from '../project.js'
 
 export function addTest(program: Command): void {
   program
@@ -11,6 +11,7 @@ export function addTest(program: Command): void {
     .option('--plugin <name>', 'only the tests of this plugin')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: { plugin?: string; json?: boolean }) => {
+      if (options.plugin !== undefined) checkPlugin(filesOf(folder), options.plugin)
       const results = await withWorkbench(folder, (engines) =>
         runTests(engines, {
           plugin: options.plugin,
@@ -26,6 +27,14 @@ export function addTest(program: Command): void {
       }
       process.exitCode = counts.failed > 0 ? EXIT.notWell : EXIT.well
     })
+}
+
+/** @throws HookError where the project has no such plugin: no tests at all would look like tests that pass */
+function checkPlugin(files: Record<string, string>, plugin: string): void {
+  const plugins = [...new Set(Object.keys(files).map((path) => /^plugins\/([^/]+)\//.exec(path)?.[1]))].filter(
+    (name) => name !== undefined,
+  )
+  if (!plugins.includes(plugin)) throw usage(`there is no plugin ${plugin}${hintFor(plugin, plugins)}`)
 }
 
 const MARK = { passed: 'ok  ', failed: 'FAIL', skipped: 'skip' }

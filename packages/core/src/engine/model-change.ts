@@ -114,34 +114,34 @@ export function planModel(
   const steps: Step[] = []
   const blocked = (text: string, effect: Step['effect'] = 'blocked') =>
     steps.push({ table: edit.table, field: null, text, effect, records: 0, examples: [], wantsFill: false })
-  let made: Made
+  let changed: Made
   try {
-    made = make(project, edit)
+    changed = make(project, edit)
   } catch (error) {
     if (!(error instanceof HookError)) throw error
     for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
     return { steps, files: [] }
   }
-  steps.push(...planChange(store, made.change))
-  if (made.records.length > 0)
+  steps.push(...planChange(store, changed.change))
+  if (changed.records.length > 0)
     steps.push({
       table: edit.table,
       field: null,
-      text: `${made.records.length} records come in.`,
+      text: `${changed.records.length} records come in.`,
       effect: 'safe',
-      records: made.records.length,
+      records: changed.records.length,
       examples: [],
       wantsFill: false,
     })
   try {
-    makeRuntime(made.project.files)
-    for (const each of code ? newErrors(project, made.project) : [])
+    makeRuntime(changed.project.files)
+    for (const each of code ? newErrors(project, changed.project) : [])
       blocked(`${each.file}, line ${each.line}: ${each.message}`, 'breaks')
   } catch (error) {
     if (!(error instanceof HookError)) throw error
     for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
   }
-  return { steps, files: [...made.files.keys()] }
+  return { steps, files: [...changed.files.keys()] }
 }
 
 /** Errors of types that a change brings: whatever was wrong before is another matter. */
@@ -175,25 +175,25 @@ export function changeModel(
     throw new HookError('model/blocked', { table: edit.table, detail: told(['blocked']) })
   if (!options.accept && steps.some((step) => step.effect !== 'safe'))
     throw new HookError('model/not-accepted', { table: edit.table, detail: told(['loses', 'breaks']) })
-  const made = make(project, edit)
-  const runtime = makeRuntime(made.project.files)
+  const changed = make(project, edit)
+  const runtime = makeRuntime(changed.project.files)
   store.withoutForeignKeys(() => {
-    applyChange(store, made.change)
+    applyChange(store, changed.change)
     const broken = store.db.pragma('foreign_key_check') as unknown[]
     if (broken.length > 0)
       throw new HookError('model/blocked', {
         table: edit.table,
         detail: `${broken.length} records would link to records that are not there`,
       })
-    if (made.records.length > 0) {
-      const inputs = made.records.map((values) => ({ table: edit.table, values }))
+    if (changed.records.length > 0) {
+      const inputs = changed.records.map((values) => ({ table: edit.table, values }))
       const { error } = trySave({ project: runtime.project, program: runtime.program, store }, inputs, {
         keepIds: true,
         user: options.user,
       })
       if (error) throw new HookError(error)
     }
-    options.putFiles(made.files)
+    options.putFiles(changed.files)
   })
   return runtime
 }

@@ -17,23 +17,23 @@ const NOTHING = ['null', 'false', '0', '""']
 
 /** By what a fact is kept: a field of the row, its event, or whether there is a `was`. */
 function keyOf(node: ts.Node, names: RecordNames): string | null {
-  const found = bare(node)
+  const inner = bare(node)
   const isKnown =
-    ownField(found, names, 'any') !== null ||
-    sideOf(found, names) !== null ||
-    (ts.isPropertyAccessExpression(found) &&
-      ['event', 'copiedFrom'].includes(found.name.text) &&
-      ts.isIdentifier(found.expression) &&
-      names.rows.has(found.expression.text))
-  return isKnown ? found.getText().replaceAll('!', '').replaceAll('?.', '.') : null
+    ownField(inner, names, 'any') !== null ||
+    sideOf(inner, names) !== null ||
+    (ts.isPropertyAccessExpression(inner) &&
+      ['event', 'copiedFrom'].includes(inner.name.text) &&
+      ts.isIdentifier(inner.expression) &&
+      names.rows.has(inner.expression.text))
+  return isKnown ? inner.getText().replaceAll('!', '').replaceAll('?.', '.') : null
 }
 
 function literalOf(node: ts.Node): string | null {
-  const found = bare(node)
-  if (ts.isStringLiteralLike(found)) return JSON.stringify(found.text)
-  if (ts.isNumericLiteral(found)) return String(Number(found.text))
-  if (ts.isIdentifier(found)) return found.text === 'undefined' ? 'null' : null
-  const { kind } = found
+  const inner = bare(node)
+  if (ts.isStringLiteralLike(inner)) return JSON.stringify(inner.text)
+  if (ts.isNumericLiteral(inner)) return String(Number(inner.text))
+  if (ts.isIdentifier(inner)) return inner.text === 'undefined' ? 'null' : null
+  const { kind } = inner
   return kind === ts.SyntaxKind.NullKeyword
     ? 'null'
     : kind === ts.SyntaxKind.TrueKeyword
@@ -106,13 +106,13 @@ export function factsWhen(test: ts.Node, outcome: boolean, names: RecordNames): 
 }
 
 export function and(a: Facts, b: Facts): Facts {
-  const made = new Map(a)
+  const both = new Map(a)
   for (const [key, fact] of b) {
-    const known = made.get(key)
+    const known = both.get(key)
     if (known && 'is' in known) continue
-    made.set(key, known && 'not' in fact ? { not: [...known.not, ...fact.not] } : fact)
+    both.set(key, known && 'not' in fact ? { not: [...known.not, ...fact.not] } : fact)
   }
-  return made
+  return both
 }
 
 /** Must the test come out so, by what is known? null: it may be either. */
@@ -169,8 +169,8 @@ export function forget(facts: Facts, code: ts.Node, names: RecordNames): Facts {
 }
 
 function isRecord(node: ts.Node, names: RecordNames): boolean {
-  const found = bare(node)
-  return sideOf(found, names) === 'now' || (ts.isIdentifier(found) && names.rows.has(found.text))
+  const inner = bare(node)
+  return sideOf(inner, names) === 'now' || (ts.isIdentifier(inner) && names.rows.has(inner.text))
 }
 
 /**

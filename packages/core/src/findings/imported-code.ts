@@ -14,7 +14,7 @@ export interface ImportedCode {
 
 /** What is reached through names that are imported, by name: a module's other functions are not the hook's concern. */
 export function importedCode(source: ts.SourceFile, file: string, read: (file: string) => string | undefined): ImportedCode[] {
-  const found: ImportedCode[] = []
+  const modules: ImportedCode[] = []
   const seen = new Set<ts.Node>()
   const parsed = new Map<string, ts.SourceFile>()
   const open = (from: string, specifier: string): [string, ts.SourceFile] | null => {
@@ -30,7 +30,7 @@ export function importedCode(source: ts.SourceFile, file: string, read: (file: s
     for (const statement of module.statements) {
       if (!declares(statement, name) || seen.has(statement)) continue
       seen.add(statement)
-      found.push({ file: path, node: statement, at })
+      modules.push({ file: path, node: statement, at })
       const mentioned = new Set<string>()
       walk(statement, (node) => {
         if (ts.isIdentifier(node)) mentioned.add(node.text)
@@ -46,7 +46,7 @@ export function importedCode(source: ts.SourceFile, file: string, read: (file: s
     const next = open(file, specifier)
     if (next) reach(next[0], next[1], exported, local)
   }
-  return found
+  return modules
 }
 
 interface Imported {

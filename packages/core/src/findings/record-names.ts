@@ -62,31 +62,31 @@ export function recordNames(definition: ts.ObjectLiteralExpression): RecordNames
 
 /** Is it `….now` or `….was`, or a name for one of them? */
 export function sideOf(node: ts.Node, names: RecordNames): 'now' | 'was' | null {
-  const found = bare(node)
-  if (ts.isPropertyAccessExpression(found) && (found.name.text === 'now' || found.name.text === 'was')) return found.name.text
-  if (ts.isIdentifier(found)) return names.now.has(found.text) ? 'now' : names.was.has(found.text) ? 'was' : null
+  const inner = bare(node)
+  if (ts.isPropertyAccessExpression(inner) && (inner.name.text === 'now' || inner.name.text === 'was')) return inner.name.text
+  if (ts.isIdentifier(inner)) return names.now.has(inner.text) ? 'now' : names.was.has(inner.text) ? 'was' : null
   return null
 }
 
 /** The field of the record itself that an expression is: `row.now.bay`, `now['bay']`. */
 export function ownField(node: ts.Node, names: RecordNames, side: 'now' | 'was' | 'any' = 'now'): string | null {
-  const found = bare(node)
+  const inner = bare(node)
   const isSide = (of: ts.Node) => {
     const known = sideOf(of, names)
     return known !== null && (side === 'any' || known === side)
   }
-  if (ts.isPropertyAccessExpression(found) && isSide(found.expression)) return found.name.text
-  if (ts.isElementAccessExpression(found) && isSide(found.expression) && ts.isStringLiteralLike(found.argumentExpression))
-    return found.argumentExpression.text
+  if (ts.isPropertyAccessExpression(inner) && isSide(inner.expression)) return inner.name.text
+  if (ts.isElementAccessExpression(inner) && isSide(inner.expression) && ts.isStringLiteralLike(inner.argumentExpression))
+    return inner.argumentExpression.text
   return null
 }
 
 /** Is it the id of the row that is saved? */
 export function isOwnId(node: ts.Node, names: RecordNames): boolean {
-  const found = bare(node)
-  if (ts.isIdentifier(found)) return names.ids.has(found.text) || ['id', 'now.id', 'was.id'].includes(partOfRow(found) ?? '')
-  if (!ts.isPropertyAccessExpression(found) || found.name.text !== 'id') return false
-  const of = bare(found.expression)
+  const inner = bare(node)
+  if (ts.isIdentifier(inner)) return names.ids.has(inner.text) || ['id', 'now.id', 'was.id'].includes(partOfRow(inner) ?? '')
+  if (!ts.isPropertyAccessExpression(inner) || inner.name.text !== 'id') return false
+  const of = bare(inner.expression)
   if (ts.isIdentifier(of))
     return (
       names.rows.has(of.text) ||
@@ -102,8 +102,8 @@ export function isOwnId(node: ts.Node, names: RecordNames): boolean {
 }
 
 function isRowExpression(node: ts.Node, names: RecordNames): boolean {
-  const found = bare(node)
-  return ts.isIdentifier(found) && (names.rows.has(found.text) || partOfRow(found) === '')
+  const inner = bare(node)
+  return ts.isIdentifier(inner) && (names.rows.has(inner.text) || partOfRow(inner) === '')
 }
 
 /** Fields that must be null (or empty text) for a test to hold, alone or joined by &&. */

@@ -9,8 +9,8 @@ export const LOOPING = ['map', 'forEach', 'filter', 'flatMap', 'some', 'every', 
 /** The identifier that declares a name where it is used; null for a global one. */
 export function declarationOf(name: ts.Identifier): ts.Identifier | null {
   for (let at: ts.Node | undefined = name.parent; at; at = at.parent) {
-    const found = namesOf(at).find((each) => each.text === name.text)
-    if (found) return found
+    const binding = namesOf(at).find((each) => each.text === name.text)
+    if (binding) return binding
   }
   return null
 }

@@ -13,9 +13,9 @@ export function walk(node: ts.Node, each: (node: ts.Node) => void): void {
 
 /** The function given as a part of the definition (`each`, `load` …), as a method or a property. */
 export function partOf(hook: HookCode, name: string): ts.Node | null {
-  const found = property(hook.definition, name)
-  if (!found) return null
-  return ts.isPropertyAssignment(found) ? found.initializer : found
+  const part = property(hook.definition, name)
+  if (!part) return null
+  return ts.isPropertyAssignment(part) ? part.initializer : part
 }
 
 export const parameterOf = (fn: ts.Node | null, index: number): ts.BindingName | null =>
@@ -85,16 +85,16 @@ export function loadedNames(hook: HookCode): Set<string> {
 }
 
 export function mentions(node: ts.Node, names: ReadonlySet<string>): boolean {
-  let found = false
+  let isThere = false
   walk(node, (each) => {
     if (
       ts.isIdentifier(each) &&
       names.has(each.text) &&
       !(ts.isPropertyAccessExpression(each.parent) && each.parent.name === each)
     )
-      found = true
+      isThere = true
   })
-  return found
+  return isThere
 }
 
 export interface NamedValues {
@@ -129,8 +129,8 @@ export function loadedTables(hook: HookCode, tables: ReadonlyMap<string, Table>)
   const parameter = parameterOf(each, 1)
   if (!result || !parameter || !each) return made
   const tableOf = (node: ts.Node): Table | undefined => {
-    const found = bare(node)
-    return isLookup(found, 'byId', 'children', 'find') ? tables.get(stringOf(found.arguments[0]) ?? '') : undefined
+    const inner = bare(node)
+    return isLookup(inner, 'byId', 'children', 'find') ? tables.get(stringOf(inner.arguments[0]) ?? '') : undefined
   }
   const note = (name: ts.Node, table: Table | undefined) => {
     if (table && ts.isIdentifier(name)) made.set(name.text, table)
@@ -165,9 +165,9 @@ export function ways(expression: ts.Node): ts.Node[] {
 
 /** The name that a chain of calls and properties starts with: `lots` of `lots.get(row.now.lot)?.bay`. */
 export function rootOf(node: ts.Node): string | null {
-  const found = bare(node)
-  if (ts.isIdentifier(found)) return found.text
-  return ts.isCallExpression(found) || ts.isPropertyAccessExpression(found) || ts.isElementAccessExpression(found)
-    ? rootOf(found.expression)
+  const inner = bare(node)
+  if (ts.isIdentifier(inner)) return inner.text
+  return ts.isCallExpression(inner) || ts.isPropertyAccessExpression(inner) || ts.isElementAccessExpression(inner)
+    ? rootOf(inner.expression)
     : null
 }

@@ -33,25 +33,25 @@ export const property = (literal: ts.ObjectLiteralExpression, name: string): ts.
   )
 
 export function initializer(literal: ts.ObjectLiteralExpression, name: string): ts.Expression | undefined {
-  const found = property(literal, name)
-  return found && ts.isPropertyAssignment(found) ? found.initializer : undefined
+  const part = property(literal, name)
+  return part && ts.isPropertyAssignment(part) ? part.initializer : undefined
 }
 
 const textOf = (node: ts.Expression | undefined): string | null => (node && ts.isStringLiteralLike(node) ? node.text : null)
 
 /** The literal given to defineHook. */
 export function definitionOf(source: ts.SourceFile): ts.ObjectLiteralExpression | null {
-  let found: ts.ObjectLiteralExpression | null = null
+  let definition: ts.ObjectLiteralExpression | null = null
   const look = (node: ts.Node): void => {
-    if (found) return
+    if (definition) return
     if (ts.isCallExpression(node) && ts.isIdentifier(node.expression) && node.expression.text === 'defineHook') {
       const [argument] = node.arguments
-      if (argument && ts.isObjectLiteralExpression(argument)) found = argument
+      if (argument && ts.isObjectLiteralExpression(argument)) definition = argument
     }
     ts.forEachChild(node, look)
   }
   look(source)
-  return found
+  return definition
 }
 
 export function stringList(node: ts.Expression | undefined): { text: string; node: ts.StringLiteralLike }[] {

@@ -22,9 +22,9 @@ const textOf = (parts: readonly ts.SymbolDisplayPart[] | undefined) => (parts ??
 
 /** @returns null where there is nothing of the project's own to go to */
 export function definitionAt(service: ts.LanguageService, path: string, offset: number): Target | null {
-  const found = service.getDefinitionAtPosition(root(path), offset) ?? []
+  const targets = service.getDefinitionAtPosition(root(path), offset) ?? []
   const program = service.getProgram()
-  for (const { fileName, textSpan } of found) {
+  for (const { fileName, textSpan } of targets) {
     const source = program?.getSourceFile(fileName)
     if (!source) continue
     const { start, length } = textSpan
@@ -69,8 +69,8 @@ export function renameAt(service: ts.LanguageService, path: string, offset: numb
   // With aliases, an object's `{ mass }` becomes `{ mass: grams }`; but an import must not become `mass as grams`.
   const aliased = locations(true)
   const isAlias = aliased.some(({ prefixText = '', suffixText = '' }) => /\bas\b/.test(prefixText + suffixText))
-  const found = isAlias ? locations(false) : aliased
-  const outside = found.find((each) => !isProject(each.fileName))
+  const places = isAlias ? locations(false) : aliased
+  const outside = places.find((each) => !isProject(each.fileName))
   if (outside) {
     const target = definitionAt(service, path, offset)
     return {
@@ -81,13 +81,13 @@ export function renameAt(service: ts.LanguageService, path: string, offset: numb
     }
   }
   const edits: Record<string, TextEdit[]> = {}
-  for (const { fileName, textSpan, prefixText = '', suffixText = '' } of found)
+  for (const { fileName, textSpan, prefixText = '', suffixText = '' } of places)
     (edits[fileName.slice(1)] ??= []).push({
       start: textSpan.start,
       end: textSpan.start + textSpan.length,
       text: prefixText + newName + suffixText,
     })
-  return found.length === 0 ? { refused: "there is no name of the project's own here" } : { edits, count: found.length }
+  return places.length === 0 ? { refused: "there is no name of the project's own here" } : { edits, count: places.length }
 }
 
 /** The call around a place, and its parameter that is being typed. */

@@ -18,8 +18,9 @@ export function renameFieldInCode(project: Project, table: Table, from: string, 
   }
   const at = propertyAt(service.getProgram()!.getSourceFile(DECLARATIONS)!, `T_${table.name}`, from)
   if (at === null) return new Map()
-  const found = service.findRenameLocations(DECLARATIONS, at, false, false, { providePrefixAndSuffixTextForRename: true }) ?? []
-  for (const { fileName, textSpan, prefixText = '', suffixText = '' } of found)
+  const locations =
+    service.findRenameLocations(DECLARATIONS, at, false, false, { providePrefixAndSuffixTextForRename: true }) ?? []
+  for (const { fileName, textSpan, prefixText = '', suffixText = '' } of locations)
     if (fileName.startsWith('/plugins/'))
       add(fileName, textSpan.start, textSpan.start + textSpan.length, prefixText + to + suffixText)
   const checker = service.getProgram()!.getTypeChecker()

@@ -10,8 +10,8 @@ const NO = new Set(['false', 'no', '0'])
 /** @returns undefined where the value cannot be one of that field */
 export function convert(value: Value, to: Field): Value | undefined {
   if (value === null) return null
-  const made = toType(value, to)
-  return made !== undefined && fitsType(to, made) ? made : undefined
+  const converted = toType(value, to)
+  return converted !== undefined && fitsType(to, converted) ? converted : undefined
 }
 
 function toType(value: Exclude<Value, null>, to: Field): Value | undefined {

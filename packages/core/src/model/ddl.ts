@@ -16,17 +16,19 @@ export function columnSql(field: Field): string {
 }
 
 export function indexSql(table: Table): string[] {
-  const made: string[] = []
+  const statements: string[] = []
   for (const field of table.fields) {
     if (!field.link && !field.index && !field.unique) continue
     const unique = field.unique ? 'UNIQUE ' : ''
-    made.push(`CREATE ${unique}INDEX ${quote(`${table.name}.${field.name}`)} ON ${quote(table.name)} (${quote(field.name)})`)
+    statements.push(
+      `CREATE ${unique}INDEX ${quote(`${table.name}.${field.name}`)} ON ${quote(table.name)} (${quote(field.name)})`,
+    )
   }
   for (const set of table.uniqueSets)
-    made.push(
+    statements.push(
       `CREATE UNIQUE INDEX ${quote(`${table.name}.${set.join('+')}`)} ON ${quote(table.name)} (${set.map(quote).join(', ')})`,
     )
-  return made
+  return statements
 }
 
 export function tableSql(table: Table): string {

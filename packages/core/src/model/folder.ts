@@ -2,6 +2,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { dirname, join } from 'node:path'
 import { belongsToProject } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
+import { encodingProblem } from '../formats/encoding.js'
 import { parseProject } from './project.js'
 import type { Project } from './types.js'
 
@@ -17,11 +18,25 @@ export function readFolder(folder: string): Map<string, string> {
       const below = path === '' ? name : `${path}/${name}`
       if (name === 'node_modules' || name.startsWith('.')) continue
       if (statSync(join(folder, below)).isDirectory()) walk(below)
-      else if (belongsToProject(below)) files.set(below, readFileSync(join(folder, below), 'utf8'))
+      else if (belongsToProject(below)) files.set(below, readText(folder, below))
     }
   }
-  walk('')
+  try {
+    walk('')
+  } catch (error) {
+    if (HookError.is(error)) throw error
+    const { path = folder, message } = error as NodeJS.ErrnoException
+    throw new HookError('project/unreadable', { file: path, reason: message })
+  }
   return files
+}
+
+/** @throws HookError where the file is no UTF-8: with the byte, since it would be altered without a word */
+function readText(folder: string, path: string): string {
+  const bytes = readFileSync(join(folder, path))
+  const problem = encodingProblem(bytes)
+  if (problem !== null) throw new HookError('project/bad-encoding', { file: path, reason: problem })
+  return bytes.toString('utf8')
 }
 
 /** Reads and checks a project folder. @throws HookError naming file and path within it */

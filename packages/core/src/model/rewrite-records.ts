@@ -44,13 +44,13 @@ function rewriteCsv(text: string, changes: FieldChanges): string {
     cell.quoted || /[",\r\n]/.test(cell.text) ? `"${cell.text.replace(/"/g, '""')}"` : cell.text
   const line = (cells: { text: string; quoted: boolean }[]) => cells.map(written).join(',')
   const lines = records.map((cells) => {
-    const made = cells.map((cell, column) => {
+    const rewritten = cells.map((cell, column) => {
       const change = changed.get(names[column] ?? '')
       if (!change) return cell
       const value = cell.text === '' && !cell.quoted ? null : convert(cell.text, change.field)
       return value === null || value === undefined ? cellOf(change.fill) : { text: String(value), quoted: cell.quoted }
     })
-    return line([...made.filter((_, column) => kept[column] ?? true), ...added.map(([, each]) => cellOf(each.fill))])
+    return line([...rewritten.filter((_, column) => kept[column] ?? true), ...added.map(([, each]) => cellOf(each.fill))])
   })
   const head = header.map((cell, column) => ({ ...cell, text: names[column]! })).filter((_, column) => kept[column])
   const ending = text.includes('\r\n') ? '\r\n' : '\n'
@@ -62,7 +62,7 @@ function rewriteJson(text: string, changes: FieldChanges): string {
   const { renames, removed, changed } = changes
   const records = JSON.parse(text) as Record<string, Value>[]
   if (!isTouched(new Set(records.flatMap((record) => Object.keys(record))), changes)) return text
-  const made = records.map((record) => {
+  const rewritten = records.map((record) => {
     const values = new Map<string, Value>()
     for (const [name, value] of Object.entries(record)) if (!removed.has(name)) values.set(renames[name] ?? name, value)
     for (const [name, { field, fill }] of changed) {
@@ -71,5 +71,5 @@ function rewriteJson(text: string, changes: FieldChanges): string {
     }
     return Object.fromEntries(values)
   })
-  return JSON.stringify(made, null, 2) + '\n'
+  return JSON.stringify(rewritten, null, 2) + '\n'
 }

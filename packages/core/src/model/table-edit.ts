@@ -97,7 +97,7 @@ function property(field: FieldEdit, old: Json): Json {
   )
   const nullable = Array.isArray(old['type']) && old['type'].includes('null')
   const number = field.type === 'integer' || field.type === 'number'
-  const made: Json = {
+  const keywords: Json = {
     ...kept,
     type: nullable ? [field.type, 'null'] : field.type,
     title: field.label,
@@ -115,7 +115,7 @@ function property(field: FieldEdit, old: Json): Json {
     'x-unique': field.unique ? true : undefined,
   }
   // JSON.stringify leaves out what is undefined; an object that is compared should not have it either.
-  return Object.fromEntries(Object.entries(made).filter(([, value]) => value !== undefined))
+  return Object.fromEntries(Object.entries(keywords).filter(([, value]) => value !== undefined))
 }
 
 /** "Gross mass (g)" becomes gross_mass_g; a name that is taken gets a number. */

@@ -54,9 +54,9 @@ function note(thrown: unknown): void {
 }
 
 function matchers(host: Record<string, unknown>, names: readonly string[]): Record<string, Matcher> {
-  const made = Object.create(null) as Record<string, Matcher>
+  const guarded = Object.create(null) as Record<string, Matcher>
   for (const name of names)
-    made[name] = Object.freeze((...values: unknown[]) => {
+    guarded[name] = Object.freeze((...values: unknown[]) => {
       try {
         ;(host[name] as Matcher)(...values)
       } catch (error) {
@@ -64,7 +64,7 @@ function matchers(host: Record<string, unknown>, names: readonly string[]): Reco
         throw error
       }
     })
-  return made
+  return guarded
 }
 
 function frozenDeep<T extends object>(made: T): T {
@@ -73,11 +73,11 @@ function frozenDeep<T extends object>(made: T): T {
   return made
 }
 
-let made: unknown
+let shared: unknown
 
 /** One for the thread: it keeps nothing of those who use it. */
 export function safeExpect(): unknown {
-  if (made) return made
+  if (shared) return shared
   const host = hostExpect as Host
   const sample = hostExpect(0) as unknown as Record<string, unknown>
   const names = Object.keys(sample).filter((name) => typeof sample[name] === 'function')
@@ -93,6 +93,6 @@ export function safeExpect(): unknown {
       which.map((name) => [name, Object.freeze((...values: unknown[]) => frozenDeep(of[name]!(...values) as object))]),
     )
   const not = host.not as unknown as Host
-  made = Object.freeze(Object.assign(expect, shapes(host, SHAPES), { not: Object.freeze(shapes(not, NOT_SHAPES)) }))
-  return made
+  shared = Object.freeze(Object.assign(expect, shapes(host, SHAPES), { not: Object.freeze(shapes(not, NOT_SHAPES)) }))
+  return shared
 }

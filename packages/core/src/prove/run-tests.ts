@@ -147,12 +147,12 @@ const plain = (text: string) => text.replace(ANSI, '')
 
 function failure(plan: TestPlan, file: string, error: unknown): NonNullable<TestResult['error']> {
   if (HookError.is(error)) {
-    const made = error.report.file ? error.report : plan.sandbox.toHookError(error, { file }).report
-    return { ...made, message: made.refusals ? failureText(error) : made.message }
+    const told = error.report.file ? error.report : plan.sandbox.toHookError(error, { file }).report
+    return { ...told, message: told.refusals ? failureText(error) : told.message }
   }
   const matcher = matcherResult(error)
   if (!matcher) return plan.sandbox.toHookError(error, { file }, 'test/failed').report
   const at = plan.sandbox.toHookError(error, { file }, 'test/failed').report
-  const made = report('test/failed', { file: at.file, line: at.line, column: at.column, detail: plain(matcher.message) })
-  return { ...made, ...matcher.sides }
+  const told = report('test/failed', { file: at.file, line: at.line, column: at.column, detail: plain(matcher.message) })
+  return { ...told, ...matcher.sides }
 }

@@ -26,6 +26,7 @@ export function makeTestApi(
 ): Given {
   const { project, store, program } = environment
   let { user } = options
+  const users = project.users.map((each) => each.name)
   let time = options.clock ?? DEFAULT_CLOCK
   const ran = new Map<string, number>()
   let last: SaveOutcome | null = null
@@ -63,10 +64,10 @@ export function makeTestApi(
       if (!more.partial) return outcome.records
       const kept = outcome.records.filter((record) => record !== null)
       const refused = outcome.refusals.map(toRefusal)
-      const made: RecordValues[] & { kept?: unknown; refused?: unknown } = [...kept]
-      Object.defineProperty(made, 'kept', { value: kept })
-      Object.defineProperty(made, 'refused', { value: refused })
-      return made
+      const answer: RecordValues[] & { kept?: unknown; refused?: unknown } = [...kept]
+      Object.defineProperty(answer, 'kept', { value: kept })
+      Object.defineProperty(answer, 'refused', { value: refused })
+      return answer
     },
     saveAll: (rows: unknown) => {
       if (!Array.isArray(rows))
@@ -85,15 +86,15 @@ export function makeTestApi(
     },
     get: (table: unknown, id: unknown) => {
       const shape = shapeOf(tableOf(table))
-      const found = readByIds(store, shape, [id as number]).get(id as number)
-      return found ? shape.plain(found) : null
+      const record = readByIds(store, shape, [id as number]).get(id as number)
+      return record ? shape.plain(record) : null
     },
     rows: (table: unknown, where: unknown = {}) => {
       const known = tableOf(table)
       const shape = shapeOf(known)
       const { sql, parameters } = whereSql(known, where as Given)
-      const found = store.rows(`SELECT ${shape.columns} FROM ${quote(known.name)}${sql} ORDER BY "id"`, ...parameters)
-      return found.map((raw) => shape.plain(shape.fromRaw(raw)))
+      const stored = store.rows(`SELECT ${shape.columns} FROM ${quote(known.name)}${sql} ORDER BY "id"`, ...parameters)
+      return stored.map((raw) => shape.plain(shape.fromRaw(raw)))
     },
     refusal: (attempt: unknown) => {
       if (typeof attempt !== 'function')
@@ -112,6 +113,8 @@ export function makeTestApi(
     as: (name: unknown, within?: () => unknown) => {
       if (typeof name !== 'string' || name === '')
         throw new HookError('test/failed', { detail: `as takes a user's name, but got ${gotOf(name)}` })
+      if (users.length > 0 && !users.includes(name))
+        throw new HookError('save/unknown-user', { user: name, hint: hintFor(name, users) })
       const before = user
       user = name
       if (typeof within !== 'function') return api

@@ -53,9 +53,9 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
   const records = raw.map((each) => shape.plain(shape.fromRaw(each)))
   const ids = new Map<string, number[]>()
   const idsOf = (name: string): number[] => {
-    let found = ids.get(name)
-    if (!found) ids.set(name, (found = store.values(`SELECT "id" FROM ${quote(name)} ORDER BY "id" LIMIT 20`) as number[]))
-    return found
+    let known = ids.get(name)
+    if (!known) ids.set(name, (known = store.values(`SELECT "id" FROM ${quote(name)} ORDER BY "id" LIMIT 20`) as number[]))
+    return known
   }
   const inputs = records.map((record): InputRow => {
     const typed = request.typed?.[String(record.id)] ?? {}

@@ -171,12 +171,12 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
   // Stable, so that what was inserted first stands first: outer openings before inner ones, inner ends before outer ones.
   insertions.sort((a, b) => a.at - b.at)
   let done = 0
-  let made = ''
+  let probed = ''
   for (const { at, text: what } of insertions) {
-    made += text.slice(done, at) + what
+    probed += text.slice(done, at) + what
     done = at
   }
-  return made + text.slice(done)
+  return probed + text.slice(done)
 }
 
 const isAssignment = (kind: ts.SyntaxKind) =>

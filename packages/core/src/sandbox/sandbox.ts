@@ -94,7 +94,7 @@ export interface LoadedModule {
 }
 
 const prefix = 'ph:'
-let made = 0
+let loads = 0
 
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
@@ -158,7 +158,7 @@ export class Sandbox {
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
     const compiled = compileOnce(file, text, this.#probe !== null)
-    const unique = `${prefix}${made++}/${file}`
+    const unique = `${prefix}${loads++}/${file}`
     this.#maps.set(unique, compiled.map)
     const exports: Record<string, unknown> = {}
     const targets = compiled.imports.map(({ module: name, line }) => this.#resolve(file, name, line))
@@ -238,9 +238,9 @@ export class Sandbox {
     }
     const paths = importedPaths(from, name)
     if (!paths) throw fail(`it lies outside of ${pluginOf(from)}/`)
-    const found = paths.find((each) => this.#read(each) !== undefined)
-    if (!found) throw fail(`there is no file ${paths[0]}`)
-    return found
+    const file = paths.find((each) => this.#read(each) !== undefined)
+    if (!file) throw fail(`there is no file ${paths[0]}`)
+    return file
   }
 
   /** The place in the TypeScript source that a stack names first. */

@@ -105,21 +105,21 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   if (asking.length === 0) return
   const label = fields.map((field) => field.label).join(' and ')
   const refuse = (row: SaveRow, values: readonly Value[], other: string): ErrorReport => {
-    const made = report('check/unique', { field: names[0], label, value: values.join(', '), other })
-    session.refusals.against(row, made)
-    return made
+    const refusal = report('check/unique', { field: names[0], label, value: values.join(', '), other })
+    session.refusals.against(row, refusal)
+    return refusal
   }
   const inBatch = new Map(all.map((row) => [row.id, row]))
   const { table } = asking[0]!.row.shape
   const tuple = names.length === 1 ? quote(names[0]!) : `(${names.map(quote).join(', ')})`
   const picked = names.length === 1 ? 'value' : names.map((_, i) => `value ->> ${i}`).join(', ')
   const given = JSON.stringify(asking.map(({ values }) => (names.length === 1 ? toSql(values[0]!) : values.map(toSql))))
-  const found = session.store.rows(
+  const stored = session.store.rows(
     `SELECT "id", ${names.map(quote).join(', ')} FROM ${quote(table.name)} WHERE ${tuple} IN (SELECT ${picked} FROM json_each(?))`,
     given,
   )
   const taken = new Map<string, number>()
-  for (const [id, ...raw] of found) {
+  for (const [id, ...raw] of stored) {
     // A record of this batch gives its value up, unless it keeps it.
     if (inBatch.has(id as number)) continue
     taken.set(keyOf(raw.map((value, i) => (fields[i]!.type === 'boolean' ? value === 1 : value)) as Value[]), id as number)

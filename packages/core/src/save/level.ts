@@ -61,7 +61,7 @@ function generations(rows: readonly SaveRow[], table: string): SaveRow[][] {
   const [first] = rows
   const links = first?.shape.fields.filter((field) => field.link?.table === table) ?? []
   if (links.length === 0 || rows.length < 2) return [[...rows]]
-  const made: SaveRow[][] = []
+  const generation: SaveRow[][] = []
   let left = new Map(rows.filter((row) => row.event === 'create').map((row) => [row.id, row]))
   const others = rows.filter((row) => row.event !== 'create')
   while (left.size > 0) {
@@ -69,12 +69,12 @@ function generations(rows: readonly SaveRow[], table: string): SaveRow[][] {
       (row) => !links.some(({ name }) => row.now![name] !== row.id && left.has(row.now![name] as number)),
     )
     if (ready.length === 0) ready = [...left.values()]
-    made.push(ready)
+    generation.push(ready)
     left = new Map([...left].filter(([, row]) => !ready.includes(row)))
   }
-  if (made.length === 0) return [others]
-  made[made.length - 1]!.push(...others)
-  return made
+  if (generation.length === 0) return [others]
+  generation[generation.length - 1]!.push(...others)
+  return generation
 }
 
 /** Made as they are taken, so that a wide ripple does not stand in memory twice. */

@@ -36,21 +36,21 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
 export function checkDeletes(session: Session): void {
   for (const [name, gone] of session.touches.removed) {
     for (const { table, field } of linksTo(session, name)) {
-      const found = session.store.rows(childrenSql(table.name, field.name), JSON.stringify([...gone.keys()])) as [
+      const children = session.store.rows(childrenSql(table.name, field.name), JSON.stringify([...gone.keys()])) as [
         number,
         number,
       ][]
       const byParent = new Map<number, number[]>()
-      for (const [id, parent] of found) byParent.set(parent, [...(byParent.get(parent) ?? []), id])
+      for (const [id, parent] of children) byParent.set(parent, [...(byParent.get(parent) ?? []), id])
       for (const [parent, ids] of byParent) {
         const listed = ids.slice(0, 5).join(', ') + (ids.length > 5 ? ` and ${ids.length - 5} more` : '')
-        const made = report('check/linked', {
+        const refusal = report('check/linked', {
           table: name,
           id: parent,
           field: null,
           children: `${table.name} ${listed} (field ${field.name})`,
         })
-        session.refusals.add(made, gone.get(parent)!)
+        session.refusals.add(refusal, gone.get(parent)!)
       }
     }
   }

@@ -202,10 +202,10 @@ function toHook(project: Project, plugin: Plugin, source: HookFile, module: Load
   if (watchNames?.length === 0)
     throw fail('watch', 'watch is empty, so the hook would never run; leave it out to run for every change')
   const watch = watchNames?.map((field) => {
-    const found = table.fields.findIndex((each) => each.name === field)
-    if (found < 0)
+    const index = table.fields.findIndex((each) => each.name === field)
+    if (index < 0)
       throw fail('watch', `watch: table ${table.name} has no field ${JSON.stringify(field)}${fieldHint(field, table)}`)
-    return found
+    return index
   })
   const call = (part: string): AnyFunction | null => {
     const value = given[part]
@@ -284,8 +284,8 @@ const definitions = new WeakMap<object, Record<string, unknown>>()
 /** The function that hooks import. */
 export function defineHook(definition: unknown): unknown {
   if (definition === null || typeof definition !== 'object') throw new HookError('hook/no-definition')
-  const made = Object.freeze({ ...definition })
-  definitions.set(made, made as Record<string, unknown>)
-  return made
+  const frozen = Object.freeze({ ...definition })
+  definitions.set(frozen, frozen as Record<string, unknown>)
+  return frozen
 }
 Object.freeze(defineHook)

@@ -166,10 +166,10 @@ function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loade
 
 /** Budgets and other errors of the whole save go on; anything else counts against the row. */
 function fail(session: Session, row: SaveRow, error: unknown): void {
-  const made = session.stage.hookError(error)
-  if (/^(budget|store|request)\//.test(made.code)) throw made
+  const failure = session.stage.hookError(error)
+  if (/^(budget|store|request)\//.test(failure.code)) throw failure
   row.failed = true
-  session.refusals.against(row, made.report)
+  session.refusals.against(row, failure.report)
   // The wrong values are taken back, so that the checks after the hooks speak of the hooks' error only.
   if (row.now && !Object.isFrozen(row.now)) restore(row)
 }

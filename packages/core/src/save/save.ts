@@ -1,5 +1,7 @@
 import { HookError, type ErrorReport } from '../errors.js'
+import { hintFor } from '../model/names.js'
 import type { Project, RecordValues } from '../model/types.js'
+import { isDateTime } from '../model/values.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { Sequences } from '../store/sequences.js'
 import { shapeOf } from '../store/shape.js'
@@ -44,6 +46,7 @@ export function save(environment: SaveEnvironment, inputs: readonly InputRow[], 
 export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[], options: SaveOptions = {}): SaveOutcome {
   let units: Units
   try {
+    checkOptions(environment.project, options)
     units = new Units(inputs)
   } catch (error) {
     if (!(error instanceof HookError)) throw error
@@ -87,6 +90,14 @@ export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[
       refusals: byRow([...refused, ...outcome.refusals]),
     }
   }
+}
+
+/** @throws HookError for a user that the project does not have, and for a clock that is no time */
+function checkOptions({ users }: Project, { user, clock }: SaveOptions): void {
+  const names = users.map((each) => each.name)
+  if (user !== undefined && names.length > 0 && !names.includes(user))
+    throw new HookError('save/unknown-user', { user, hint: hintFor(user, names) })
+  if (clock !== undefined && !isDateTime(clock)) throw new HookError('save/bad-clock', { clock })
 }
 
 const byRow = (refusals: readonly ErrorReport[]): ErrorReport[] => [...refusals].sort((a, b) => (a.row ?? 0) - (b.row ?? 0))
@@ -225,13 +236,13 @@ function readBack(session: Session, units: Units): (RecordValues | null)[] {
     if (list) list.push(id)
     else wanted.set(table, [id])
   }
-  const found = new Map(
+  const records = new Map(
     [...wanted].map(([table, list]) => [table, readByIds(session.store, shapeOf(session.project.tables.get(table)!), list)]),
   )
   return Array.from({ length: units.rows }, (_, index) => {
     const id = session.inputIds.get(index + 1)
     const table = units.tableOf(index + 1)
-    const record = id === undefined ? undefined : found.get(table)?.get(id)
+    const record = id === undefined ? undefined : records.get(table)?.get(id)
     return record ? shapeOf(session.project.tables.get(table)!).plain(record) : null
   })
 }

@@ -58,11 +58,11 @@ export function prepareRows(
     if (list) list.push(input)
     else byTable.set(input.table, [input])
   }
-  const made = new Map<string, SaveRow[]>()
+  const rows = new Map<string, SaveRow[]>()
   for (const [name, list] of byTable) giveIds(session, name, list, names)
   for (const [name, list] of byTable)
-    made.set(name, readTable(session, shapeFor(session, session.project.tables.get(name)!, list), list, names))
-  return made
+    rows.set(name, readTable(session, shapeFor(session, session.project.tables.get(name)!, list), list, names))
+  return rows
 }
 
 /**
@@ -114,7 +114,7 @@ function readTable(
     const id = input.copyOf ?? input.id ?? input.values?.['id']
     if (typeof id === 'number') old.push(id)
   }
-  const found = old.length > 0 ? readByIds(session.store, shape, old) : new Map<number, RecordValues>()
+  const stored = old.length > 0 ? readByIds(session.store, shape, old) : new Map<number, RecordValues>()
   const seen = new Map<number, number>()
   const rows: SaveRow[] = []
   const looked = session.program.at(table.name, 'before-save').length > 0
@@ -143,7 +143,7 @@ function readTable(
         seen.set(id, input.row)
       }
       const source = input.copyOf ?? id
-      const was = anew && input.copyOf === undefined ? null : (found.get(source) ?? null)
+      const was = anew && input.copyOf === undefined ? null : (stored.get(source) ?? null)
       // The record went earlier in this save (a cascade, say): there is nothing left to change or remove.
       if (was === null && !anew && session.stage.depth > 0 && (input.remove || session.touches.removed.get(table.name)?.has(id)))
         continue

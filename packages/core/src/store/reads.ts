@@ -82,8 +82,8 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
     byId(name, ids, fields) {
       const reader = readerOf(tableOf(name), fields)
       const wanted = idList(ids, `byId('${name}')`).sort((a, b) => a - b)
-      const found = new Map<number, RecordValues>()
-      if (wanted.length === 0) return new Found(found)
+      const records = new Map<number, RecordValues>()
+      if (wanted.length === 0) return new Found(records)
       const left = meter.query()
       // Batches of one save ask for the same master records again and again; those are read once. It counts as a query all
       // the same, so that what a save spends does not depend on what happens to be known.
@@ -99,32 +99,32 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       }
       for (const id of wanted) {
         const record = known.get(id)
-        if (record) found.set(id, record)
+        if (record) records.set(id, record)
       }
-      meter.rows(found.size, `byId ${name}`)
-      return new Found(found)
+      meter.rows(records.size, `byId ${name}`)
+      return new Found(records)
     },
     children(name, link, ids, fields) {
       const table = tableOf(name)
       linkOf(table, link)
       const reader = readerOf(table, fields)
       const wanted = idList(ids, `children('${name}', '${link}')`)
-      const found = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
-      if (wanted.length === 0) return new Found(found)
+      const lists = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
+      if (wanted.length === 0) return new Found(lists)
       const left = meter.query()
       // By id within each parent. The index gives them so already; having SQLite sort all of them costs more than looking.
       const unsorted = new Set<RecordValues[]>()
       const from = `FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) LIMIT ?`
       const count = readRows(store, [...reader.names, link], from, [JSON.stringify(wanted), left], (raw) => {
-        const list = found.get(raw[raw.length - 1] as number)!
+        const list = lists.get(raw[raw.length - 1] as number)!
         const before = list.length > 0 ? list[list.length - 1]!.id : 0
         if (before > (raw[0] as number)) unsorted.add(list)
         list.push(reader.make(raw))
       })
       meter.rows(count, `children ${name}.${link}`)
       for (const list of unsorted) list.sort((a, b) => a.id - b.id)
-      for (const list of found.values()) Object.freeze(list)
-      return new Found(found)
+      for (const list of lists.values()) Object.freeze(list)
+      return new Found(lists)
     },
     find(name, where, options = {}) {
       const table = tableOf(name)
@@ -134,11 +134,11 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       if (limit !== undefined && (!Number.isSafeInteger(limit) || limit < 0))
         throw bad(`limit takes a whole number, but got ${gotOf(limit)}`)
       const left = meter.query()
-      const found: RecordValues[] = []
+      const records: RecordValues[] = []
       const from = `FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`
-      readRows(store, reader.names, from, [...parameters, Math.min(left, limit ?? left)], (raw) => found.push(reader.make(raw)))
-      meter.rows(found.length, `find ${name}`)
-      return Object.freeze(found)
+      readRows(store, reader.names, from, [...parameters, Math.min(left, limit ?? left)], (raw) => records.push(reader.make(raw)))
+      meter.rows(records.length, `find ${name}`)
+      return Object.freeze(records)
     },
     rollup(name, link, ids, what) {
       const table = tableOf(name)
@@ -152,8 +152,8 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const parts = (['sum', 'min', 'max'] as const).flatMap((kind) =>
         (what[kind] ?? []).map((field) => ({ kind, field, of: fieldOf(table, field) })),
       )
-      const found = new Map<number, Rolled>(wanted.map((id) => [id, blank(what)]))
-      if (wanted.length === 0) return new Found(found)
+      const sums = new Map<number, Rolled>(wanted.map((id) => [id, blank(what)]))
+      if (wanted.length === 0) return new Found(sums)
       const left = meter.query()
       const columns = parts
         .map(({ kind, field }) => `, ${kind === 'sum' ? `coalesce(sum(${quote(field)}), 0)` : `${kind}(${quote(field)})`}`)
@@ -165,15 +165,15 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       )
       meter.rows(rows.length, `rollup ${name}.${link}`)
       for (const raw of rows) {
-        const rolled = found.get(raw[0] as number)!
+        const rolled = sums.get(raw[0] as number)!
         rolled.count = raw[1] as number
         parts.forEach(({ kind, field, of }, index) => {
           const value = raw[index + 2] as Value
           rolled[kind][field] = (of !== 'id' && of.type === 'boolean' && value !== null ? value === 1 : value) as never
         })
       }
-      for (const rolled of found.values()) for (const part of [rolled.sum, rolled.min, rolled.max, rolled]) Object.freeze(part)
-      return new Found(found)
+      for (const rolled of sums.values()) for (const part of [rolled.sum, rolled.min, rolled.max, rolled]) Object.freeze(part)
+      return new Found(sums)
     },
   }
   return { store: sealFunctions(reads), forget: (table) => void kept.delete(table) }

@@ -12,15 +12,15 @@ export const toSql = (value: Value): unknown => (typeof value === 'boolean' ? (v
 
 /** The records with these ids in one query. */
 export function readByIds(store: Store, shape: Shape, ids: readonly number[]): Map<number, RecordValues> {
-  const found = new Map<number, RecordValues>()
+  const records = new Map<number, RecordValues>()
   const { name } = shape.table
   const from = `FROM json_each(?) AS wanted CROSS JOIN ${quote(name)} ON ${quote(name)}."id" = wanted.value`
   const keep = (raw: readonly unknown[]) => {
     const record = shape.fromRaw(raw)
-    found.set(record.id, record)
+    records.set(record.id, record)
   }
   readRows(store, shape.names, from, [JSON.stringify(ids)], keep, name)
-  return found
+  return records
 }
 
 /** Which of these ids exist. */

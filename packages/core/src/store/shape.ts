@@ -185,7 +185,7 @@ function makeShape(table: Table): Shape {
     const known = new Map<string, F>()
     return (indexes: readonly number[]): F => {
       const key = indexes.join()
-      const found =
+      const compiled =
         known.get(key) ??
         (new Function('fits', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(
           fits,
@@ -193,8 +193,8 @@ function makeShape(table: Table): Shape {
           isInteger,
           isFinite,
         ) as F)
-      known.set(key, found)
-      return found
+      known.set(key, compiled)
+      return compiled
     }
   }
   return {

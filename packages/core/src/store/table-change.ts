@@ -50,14 +50,14 @@ function moved(
   change: TableChange,
   lost?: (field: Field) => void,
 ): RecordValues {
-  const made: RecordValues = { id: record.id }
+  const next: RecordValues = { id: record.id }
   for (const [field, source] of from) {
     const old = source ? record[source.name]! : null
     const value = source ? convert(old, field) : null
     if (value === undefined || (old !== null && value !== null && isShortened(old, value))) lost?.(field)
-    made[field.name] = value ?? change.fills[field.name] ?? null
+    next[field.name] = value ?? change.fills[field.name] ?? null
   }
-  return made
+  return next
 }
 
 /** A time of day that is cut off is lost, although the date stays. */
@@ -116,15 +116,15 @@ export function planChange(store: Store, change: TableChange): Step[] {
   const linked = new Map<Field, Map<number, number[]>>()
   const sets = [...after.fields.filter((field) => field.unique).map((field) => [field.name]), ...after.uniqueSets]
   const tally = (of: Map<Field, Tally>, field: Field): Tally => {
-    let found = of.get(field)
-    if (!found) of.set(field, (found = new Tally()))
-    return found
+    let count = of.get(field)
+    if (!count) of.set(field, (count = new Tally()))
+    return count
   }
   for (const record of recordsOf(store, shapeOf(before))) {
     for (const [field, count] of gone) if (record[field.name] !== null) count.add(record.id)
-    const made = moved(record, from, change, (field) => tally(lost, field).add(record.id))
+    const next = moved(record, from, change, (field) => tally(lost, field).add(record.id))
     for (const field of after.fields) {
-      const value = made[field.name]!
+      const value = next[field.name]!
       if (value === null) {
         if (field.required) tally(empty, field).add(record.id)
         continue
@@ -137,7 +137,7 @@ export function planChange(store: Store, change: TableChange): Step[] {
       }
     }
     for (const set of sets) {
-      const key = set.map((name): Value => made[name] ?? null)
+      const key = set.map((name): Value => next[name] ?? null)
       if (key.includes(null)) continue
       const ofSet = values.get(set.join()) ?? new Map<string, number[]>()
       values.set(set.join(), ofSet)
@@ -247,9 +247,9 @@ export function applyChange(store: Store, change: TableChange): void {
   const from = sources(change)
   // Read whole before writing: the connection cannot write while a statement is being stepped through.
   for (const record of [...recordsOf(store, shapeOf(before))]) {
-    const made = Object.assign(shape.empty(record.id), moved(record, from, change))
+    const next = Object.assign(shape.empty(record.id), moved(record, from, change))
     try {
-      shape.insert(insert, made)
+      shape.insert(insert, next)
     } catch (error) {
       const failed = store.toHookError(error)
       throw failed instanceof HookError ? new HookError({ ...failed.report, table: after.name, id: record.id }) : failed

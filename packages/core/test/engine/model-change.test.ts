@@ -357,10 +357,7 @@ test('whatever the change, what is kept afterwards fits the table, and a refused
   fc.assert(
     fc.property(edits, fills, (list, given) => {
       engine = new TestEngine()
-      engine.open(
-        { ...files, 'plugins/p/hooks/caps.ts': hook(`{ table: 'site', moment: 'before-save', each() {} }`) },
-        ':memory:',
-      )
+      engine.open({ ...files, 'plugins/p/hooks/caps.ts': hook(`{ table: 'site', moment: 'before-save', each() {} }`) })
       const before = snapshot()
       const change = lot(
         (edit) => {

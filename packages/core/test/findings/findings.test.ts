@@ -134,7 +134,8 @@ test('half-typed code is looked at without harm, and each finding stands within 
         if (mend) expect(typeof applyMend(typed, mend.edits)).toBe('string')
       }
     }),
-    { numRuns: 1500 },
+    // HALF_TYPED=50000 looks longer, each time from another beginning.
+    process.env['HALF_TYPED'] ? { numRuns: Number(process.env['HALF_TYPED']) } : { numRuns: 1500, seed: 17 },
   )
   expect(looked).toBeGreaterThan(300)
 })

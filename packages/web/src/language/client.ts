@@ -8,15 +8,15 @@ let next = 1
 const waiting = new Map<number, { resolve: (value: never) => void; reject: (error: Error) => void }>()
 
 function start(): Worker {
-  const made = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'language' })
-  made.onmessage = (event: MessageEvent<{ id: number; value: never; error?: string }>) => {
+  const started = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'language' })
+  started.onmessage = (event: MessageEvent<{ id: number; value: never; error?: string }>) => {
     const { id, value, error } = event.data
     const call = waiting.get(id)
     waiting.delete(id)
     if (error === undefined) call?.resolve(value)
     else call?.reject(new Error(error))
   }
-  return made
+  return started
 }
 
 /** Starts the worker before anything is asked of it. */

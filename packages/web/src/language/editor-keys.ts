@@ -27,16 +27,16 @@ const signatureField = StateField.define<Tooltip | null>({
 async function lookForSignature(view: EditorView, path: string): Promise<void> {
   const { head } = view.state.selection.main
   await language('write', path, view.state.doc.toString())
-  const found = await language('signature', path, head)
+  const call = await language('signature', path, head)
   if (view.state.selection.main.head !== head) return
-  const tooltip: Tooltip | null = found && {
+  const tooltip: Tooltip | null = call && {
     pos: head,
     above: true,
     create: () => {
       const dom = document.createElement('div')
       dom.className = 'language-hover'
       const code = dom.appendChild(document.createElement('code'))
-      const { label, active, doc } = found
+      const { label, active, doc } = call
       if (active) {
         code.append(label.slice(0, active.start))
         code.appendChild(document.createElement('b')).textContent = label.slice(active.start, active.end)

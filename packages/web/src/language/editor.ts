@@ -27,10 +27,10 @@ async function complete(path: string, context: CompletionContext): Promise<Compl
   const before = context.state.sliceDoc(Math.max(0, context.pos - 1), context.pos)
   if (!context.explicit && (!word || word.from === word.to) && !/[.'"]/.test(before)) return null
   await language('write', path, context.state.doc.toString())
-  const found = await language('complete', path, context.pos)
+  const completions = await language('complete', path, context.pos)
   const from = word ? word.from : context.pos
   const typed = plain(context.state.sliceDoc(from, context.pos))
-  const options = found
+  const options = completions
     .filter((each) => typed === '' || plain(each.name).includes(typed) || plain(each.detail).includes(typed))
     .map((each) => ({
       label: each.name,

@@ -40,15 +40,15 @@ service.getProgram()
 
 function codes(): HookCode[] {
   const tables = new Map(project.tables.map((table) => [table.name, table]))
-  const found: HookCode[] = []
+  const hooks: HookCode[] = []
   for (const [file, text] of Object.entries(project.files)) {
     const name = /^plugins\/[^/]+\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(file)?.[1]
     if (name === undefined) continue
     let kept = known.get(file)
     if (kept?.text !== text) known.set(file, (kept = { text, code: hookCode(name, file, text, { tables }) }))
-    if (kept.code) found.push(kept.code)
+    if (kept.code) hooks.push(kept.code)
   }
-  return found
+  return hooks
 }
 
 function outline(path: string): Outline | null {
@@ -106,13 +106,13 @@ const methods: LanguageMethods = {
     }
   },
   complete(path, offset) {
-    const found = service.getCompletionsAtPosition(`/${path}`, offset, { includeCompletionsForModuleExports: false })
+    const completions = service.getCompletionsAtPosition(`/${path}`, offset, { includeCompletionsForModuleExports: false })
     const labels = new Map(
       project.tables.flatMap((table) =>
         table.fields.map((field) => [field.name, field.help ? `${field.label}: ${field.help}` : field.label]),
       ),
     )
-    return (found?.entries ?? [])
+    return (completions?.entries ?? [])
       .filter((entry) => entry.kind !== 'warning' && !(entry.sortText ?? '').startsWith('15'))
       .slice(0, 400)
       .map((entry) => ({ name: entry.name, kind: entry.kind, detail: labels.get(entry.name) ?? '' }))

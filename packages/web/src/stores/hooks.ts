@@ -78,13 +78,13 @@ export const useHooks = defineStore('hooks', () => {
 
   const all = computed<readonly HookInfo[]>(() => {
     const saved = new Set(project.hooks.map((hook) => hook.file))
-    const made = drafts.changed
+    const drafted = drafts.changed
       .filter((file) => !saved.has(file))
       .map(fresh)
       .filter((hook) => hook !== null)
     const rank = (hook: HookInfo) => MOMENTS.indexOf(hook.moment)
     // The saved order is the save path's; a stable sort keeps it within a moment.
-    return [...project.hooks.map(overlaid), ...made].sort((a, b) => rank(a) - rank(b))
+    return [...project.hooks.map(overlaid), ...drafted].sort((a, b) => rank(a) - rank(b))
   })
   const hook = (name: string) => all.value.find((each) => each.name === name)
   const isNew = (name: string) => project.hook(name) === undefined

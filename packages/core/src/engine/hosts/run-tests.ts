@@ -21,7 +21,6 @@ export interface TestRunOptions {
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
   const { drafts, signal, onResult = () => {}, onFile = () => {} } = options
   const known = await engines.call('testFiles', [drafts], { signal })
-  if (options.plugin !== undefined && !known.some((each) => each.plugin === options.plugin)) return []
   const files = known
     .filter(
       ({ file, plugin }) => (options.only?.includes(file) ?? true) && (options.plugin === undefined || plugin === options.plugin),

@@ -23,12 +23,12 @@ export const afterSaveOwnRecord: Rule = {
   look({ hook, say }) {
     if (hook.moment === 'before-save') return
     const toBefore = () => {
-      let found: { start: number; end: number; text: string } | null = null
+      let edit: { start: number; end: number; text: string } | null = null
       walk(hook.definition, (node) => {
         if (ts.isPropertyAssignment(node) && node.name.getText() === 'moment')
-          found = { start: node.initializer.getStart(), end: node.initializer.getEnd(), text: `'before-save'` }
+          edit = { start: node.initializer.getStart(), end: node.initializer.getEnd(), text: `'before-save'` }
       })
-      return found ? { title: 'Run at before-save', edits: [found] } : null
+      return edit ? { title: 'Run at before-save', edits: [edit] } : null
     }
     for (const use of hook.uses)
       if (use.kind === 'write' && use.of === 'now')

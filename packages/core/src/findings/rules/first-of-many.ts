@@ -92,28 +92,28 @@ function asksForId(predicate: ts.Expression): boolean {
   const parameter = isFunction(predicate) ? predicate.parameters[0]?.name : undefined
   if (!parameter) return false
   const own = ts.isIdentifier(parameter) ? `${parameter.text}.id` : 'id'
-  let found = false
+  let isFirst = false
   walk(predicate, (node) => {
-    if (ts.isBinaryExpression(node) && [node.left, node.right].some((side) => bare(side).getText() === own)) found = true
+    if (ts.isBinaryExpression(node) && [node.left, node.right].some((side) => bare(side).getText() === own)) isFirst = true
   })
-  return found
+  return isFirst
 }
 
 /** The names that each has for what load gives back, with the look-up that it is. */
 function loadedLookups(hook: HookCode): Map<string, ts.CallExpression> {
-  const found = new Map<string, ts.CallExpression>()
+  const lookUps = new Map<string, ts.CallExpression>()
   const load = partOf(hook, 'load')
   const result = load && isFunction(load) ? resultOf(load) : undefined
   const parameter = parameterOf(partOf(hook, 'each'), 1)
-  if (!result || !parameter) return found
+  if (!result || !parameter) return lookUps
   const given = bare(result)
-  if (ts.isIdentifier(parameter) && isLookup(given)) found.set(parameter.text, given)
+  if (ts.isIdentifier(parameter) && isLookup(given)) lookUps.set(parameter.text, given)
   if (ts.isObjectBindingPattern(parameter) && ts.isObjectLiteralExpression(given))
     for (const element of parameter.elements) {
       const key = (element.propertyName ?? element.name).getText()
       const value = initializer(given, key)
       if (value && ts.isIdentifier(element.name) && isLookup(bare(value)))
-        found.set(element.name.text, bare(value) as ts.CallExpression)
+        lookUps.set(element.name.text, bare(value) as ts.CallExpression)
     }
-  return found
+  return lookUps
 }

@@ -57,15 +57,15 @@ export const linkMayBeNull: Rule = {
 
 /** Where a local name is used, other than where it is declared. */
 function usesOf(name: ts.Identifier, within: ts.Node): ts.Identifier[] {
-  const found: ts.Identifier[] = []
+  const links: ts.Identifier[] = []
   walk(within, (node) => {
     if (!ts.isIdentifier(node) || node === name || node.text !== name.text) return
     const { parent } = node
     if (ts.isPropertyAccessExpression(parent) && parent.name === node) return
     if (ts.isPropertyAssignment(parent) && parent.name === node) return
-    found.push(node)
+    links.push(node)
   })
-  return found
+  return links
 }
 
 /** Is the value tested, or read with ?. ? */

@@ -24,8 +24,8 @@ export const mixedIds: Rule = {
     const isId = (node: ts.Node): boolean => {
       const name = ownField(node, hook.names, 'any')
       if (name !== null && name !== 'id') return hook.table.fields.some((field) => field.name === name && field.link !== null)
-      const found = bare(node)
-      return ts.isPropertyAccessExpression(found) && found.name.text === 'id'
+      const inner = bare(node)
+      return ts.isPropertyAccessExpression(inner) && inner.name.text === 'id'
     }
     const asText = (node: ts.Node | undefined): ts.Expression | null => {
       if (!node) return null
@@ -65,9 +65,9 @@ export const mixedIds: Rule = {
       // The ids of a look-up, made by map: rows.map(row => String(row.now.species))
       if (isLookup(node, 'byId', 'children', 'rollup'))
         walk(node, (inner) => {
-          if (!isFunction(inner) || ts.isBlock(inner.body!)) return
-          const given = asText(bare(inner.body!) as ts.Expression)
-          if (given) sayNumber(inner.body!, given, 'ids are numbers here: a look-up by text is an error')
+          if (!isFunction(inner) || !inner.body || ts.isBlock(inner.body)) return
+          const given = asText(bare(inner.body) as ts.Expression)
+          if (given) sayNumber(inner.body, given, 'ids are numbers here: a look-up by text is an error')
         })
       if (
         ts.isBinaryExpression(node) &&

@@ -27,12 +27,12 @@ export const neverReached: Rule = {
   look({ hook, say }) {
     /** A return that is never reached is caution; work that is never reached is not. */
     const works = (branch: ts.Node): boolean => {
-      let found = false
+      let reached = false
       walk(branch, (node) => {
-        if (isCall(node, 'refuse', 'update', 'create', 'remove', 'send')) found = true
-        if (isAssignment(node) && ownField(node.left, hook.names) !== null) found = true
+        if (isCall(node, 'refuse', 'update', 'create', 'remove', 'send')) reached = true
+        if (isAssignment(node) && ownField(node.left, hook.names) !== null) reached = true
       })
-      return found
+      return reached
     }
     for (const part of ['each', 'finish']) {
       const fn = partOf(hook, part)

@@ -45,7 +45,7 @@ function recordOf(id: ts.Expression): string | ts.ObjectBindingPattern | null {
   const node = bare(id)
   if (ts.isPropertyAccessExpression(node) && node.name.text === 'id') return node.expression.getText()
   if (!ts.isIdentifier(node)) return null
-  let found: ts.ObjectBindingPattern | null = null
+  let pattern: ts.ObjectBindingPattern | null = null
   walk(node.getSourceFile(), (each) => {
     if (
       ts.isObjectBindingPattern(each) &&
@@ -54,9 +54,9 @@ function recordOf(id: ts.Expression): string | ts.ObjectBindingPattern | null {
         (element) => element.name.getText() === node.text && (element.propertyName?.getText() ?? node.text) === 'id',
       )
     )
-      found = each
+      pattern = each
   })
-  return found
+  return pattern
 }
 
 function isSame(property: ts.ObjectLiteralElementLike, record: string | ts.ObjectBindingPattern): boolean {

@@ -15,7 +15,7 @@ interface Effect {
 
 function effectsOf(hook: HookCode): Effect[] {
   if (hook.moment !== 'after-save') return []
-  const found: Effect[] = []
+  const effects: Effect[] = []
   walk(hook.definition, (node) => {
     if (!isCall(node, 'update', 'create')) return
     const table = stringOf(node.arguments[0])
@@ -25,9 +25,9 @@ function effectsOf(hook: HookCode): Effect[] {
     const passesOn = values.properties.every(
       (each) => ts.isPropertyAssignment(each) && ownField(each.initializer, hook.names) === each.name.getText(),
     )
-    if (fields.length > 0) found.push({ from: hook, table, fields: isCall(node, 'create') ? null : fields, passesOn, node })
+    if (fields.length > 0) effects.push({ from: hook, table, fields: isCall(node, 'create') ? null : fields, passesOn, node })
   })
-  return found
+  return effects
 }
 
 const wakes = (effect: Effect, hook: HookCode): boolean =>

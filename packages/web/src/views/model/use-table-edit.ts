@@ -75,10 +75,10 @@ export function useTableEdit() {
     accepted.value = false
     // The records first; what it means for the code takes longer.
     for (const code of [false, true]) {
-      const found = await attempt(() => api.planModel(edit, code, mine.signal))
+      const planned = await attempt(() => api.planModel(edit, code, mine.signal))
       if (going !== mine) return
-      plan.value = found
-      if (!found) break
+      plan.value = planned
+      if (!planned) break
     }
     busy.value = false
   }
@@ -119,9 +119,9 @@ export function useTableEdit() {
       if (edit) make(edit)
       return edit !== null
     }
-    const found = await attempt(() => api.inferTable(table, file.name, text))
-    if (found) make(found.edit, { file: file.name, text, columns: found.columns })
-    return found !== null
+    const inferred = await attempt(() => api.inferTable(table, file.name, text))
+    if (inferred) make(inferred.edit, { file: file.name, text, columns: inferred.columns })
+    return inferred !== null
   }
 
   return {
