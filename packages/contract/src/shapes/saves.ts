@@ -46,7 +46,7 @@ export const change = z.object({
   to: value,
   /** The line that set it, or asked for it as an effect; only where code was probed. */
   at: place.optional(),
-  /** `typed`, the hook's name, or `link` for a link that was cleared because its record went. */
+  /** `typed`, `default`, the hook's name, or `link` for a link that was cleared because its record went. */
   by: z.string(),
   kind: valueKind,
 })

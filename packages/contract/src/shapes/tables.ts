@@ -30,6 +30,8 @@ export const field = z.object({
   minLength: z.number().nullable(),
   maxLength: z.number().nullable(),
   pattern: z.string().nullable(),
+  /** The value of a new record where nothing was typed; null where there is none. */
+  default: z.union([z.string(), z.number(), z.boolean()]).nullable(),
 })
 export type Field = z.infer<typeof field>
 

@@ -105,11 +105,11 @@ const SHARED = `
   /** Reads of this transaction. Only in load and finish, once for the whole batch. */
   interface Store {
     /** The records with these ids; null and duplicates are ignored. */
-    byId<T extends TableName, const F extends FieldOf<T> = FieldOf<T>>(table: T, ids: Ids, fields?: readonly F[]): ById<Picked<T, F>>
+    byId<T extends TableName, const F extends FieldOf<T> | 'id' = FieldOf<T>>(table: T, ids: Ids, fields?: readonly F[]): ById<Picked<T, F>>
     /** The records whose link holds one of these ids, by that id. */
-    children<T extends TableName, const F extends FieldOf<T> = FieldOf<T>>(table: T, link: keyof Links[T] & string, ids: Ids, fields?: readonly F[]): ById<readonly Picked<T, F>[]>
+    children<T extends TableName, const F extends FieldOf<T> | 'id' = FieldOf<T>>(table: T, link: keyof Links[T] & string, ids: Ids, fields?: readonly F[]): ById<readonly Picked<T, F>[]>
     /** The records that meet all conditions, by id unless orderBy says otherwise (-field for falling). */
-    find<T extends TableName, const F extends FieldOf<T> = FieldOf<T>>(
+    find<T extends TableName, const F extends FieldOf<T> | 'id' = FieldOf<T>>(
       table: T,
       where: Where<T>,
       options?: { fields?: readonly F[]; orderBy?: OrderBy<T> | readonly OrderBy<T>[]; limit?: number },

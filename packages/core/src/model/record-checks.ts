@@ -51,7 +51,7 @@ function checkFile(source: RecordFile, ids: ReadonlyMap<string, ReadonlySet<numb
   }
   const sets = [...table.fields.filter((field) => field.unique).map((field) => [field.name]), ...table.uniqueSets]
   const taken = sets.map(() => new Map<string, number>())
-  records.forEach((record, index) => {
+  for (const [index, record] of records.entries()) {
     for (const field of table.fields) {
       const wrong = fieldProblem(table, field, record[field.name] ?? null, ids)
       if (wrong !== null) say(index, field.name, wrong)
@@ -65,7 +65,7 @@ function checkFile(source: RecordFile, ids: ReadonlyMap<string, ReadonlySet<numb
         say(index, names[0]!, `${names.join(' and ')} ${values.join(', ')} stands twice, first at ${placeOf(source, first)}`)
       else taken[set]!.set(key, index)
     })
-  })
+  }
   return problems
 }
 

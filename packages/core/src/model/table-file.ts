@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { HookError } from '../errors.js'
 import { nearest } from './names.js'
 import type { Field, Table } from './types.js'
+import { boundsProblem, expectedOf, fitsType, gotOf } from './values.js'
 
 /** Reads tables/<table>.json: a JSON Schema 2020-12 object, of which the keywords below are understood. */
 
@@ -167,7 +168,7 @@ function toField(
     }
   }
   const isDate = type === 'string' && (source.format === 'date' || source.format === 'date-time')
-  return {
+  const field: Field = {
     name,
     label: source.title ?? labelOf(name),
     help: source.description ?? '',
@@ -186,5 +187,17 @@ function toField(
     minLength: source.minLength ?? null,
     maxLength: source.maxLength ?? null,
     pattern: source.pattern ?? null,
+    default: null,
   }
+  return withDefault(file, path, field, source.default)
+}
+
+/** The default is held against the field like any value that is saved. */
+function withDefault(file: string, path: string, field: Field, given: unknown): Field {
+  if (given === undefined || given === null) return field
+  if (!fitsType(field, given) || given === null)
+    throw wrong(file, `${path}/default`, `the field takes ${expectedOf(field)}, but the default is ${gotOf(given)}`)
+  const problem = boundsProblem('', field, given)
+  if (problem !== null) throw wrong(file, `${path}/default`, `the default ${problem}`)
+  return { ...field, default: given }
 }

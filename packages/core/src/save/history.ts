@@ -2,7 +2,7 @@ import type { HistoryEntry } from '@patient-hook/contract'
 import type { RecordValues } from '../model/types.js'
 import type { Store } from '../store/database.js'
 import type { Shape } from '../store/shape.js'
-import { FIRST_HOOK, TYPED } from './program.js'
+import { FIRST_HOOK } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 
@@ -36,13 +36,13 @@ function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
   return a.length === b.length
 }
 
-/** JSON: by field, `typed`, `link`, or `plugin/hook@version`. */
+/** JSON: by field, `typed`, `link`, `default`, or `plugin/hook@version`. */
 function causeOf(session: Session, shape: Shape, row: SaveRow): string {
   const by: Record<string, string> = {}
   row.by.forEach((who, index) => {
     if (who === 0) return
     const hook = session.program.hooks[who - FIRST_HOOK]
-    by[shape.fields[index]!.name] = hook ? hook.cause : who === TYPED ? 'typed' : 'link'
+    by[shape.fields[index]!.name] = hook ? hook.cause : session.program.hookName(who)
   })
   return JSON.stringify(by)
 }

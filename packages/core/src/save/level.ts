@@ -2,7 +2,7 @@ import { parentsFirst } from '../model/order.js'
 import { checkRows } from './checks.js'
 import { EffectSink, type Asker } from './effects.js'
 import { followDeletes } from './links.js'
-import { BY_LINK, FIRST_HOOK, TYPED, type Hook } from './program.js'
+import { BY_DEFAULT, BY_LINK, FIRST_HOOK, TYPED, type Hook } from './program.js'
 import type { SaveRow } from './row.js'
 import { runHook } from './run-hooks.js'
 import type { Session } from './session.js'
@@ -116,7 +116,7 @@ function noteRow(session: Session, row: SaveRow): void {
     const kind =
       typeof to === 'string' && session.notes.numbers.has(to)
         ? 'sequence'
-        : who === TYPED
+        : who === TYPED || who === BY_DEFAULT
           ? 'typed'
           : row.asked && name in row.asked && session.program.hooks[who - FIRST_HOOK]?.moment !== 'before-save'
             ? 'ripple'

@@ -50,7 +50,7 @@ export function checkDeletes(session: Session): void {
           field: null,
           children: `${table.name} ${listed} (field ${field.name})`,
         })
-        session.refusals.add(refusal, gone.get(parent)!)
+        session.refusals.note(refusal, gone.get(parent)!)
       }
     }
   }

@@ -45,10 +45,11 @@ export interface Hook {
   cause: string
 }
 
-/** Who set a value: 0 nobody, 1 typed, 2 cleared with a link, then hooks. */
+/** Who set a value: 0 nobody, 1 typed, 2 cleared with a link, 3 the table's default, then hooks. */
 export const TYPED = 1
 export const BY_LINK = 2
-export const FIRST_HOOK = 3
+export const BY_DEFAULT = 3
+export const FIRST_HOOK = 4
 
 const MOMENTS: readonly Moment[] = ['before-save', 'after-save', 'before-commit']
 const EVENTS: readonly EventName[] = ['create', 'update', 'delete']
@@ -116,6 +117,7 @@ export class Program {
   hookName(by: number): string {
     if (by === TYPED) return 'typed'
     if (by === BY_LINK) return 'link'
+    if (by === BY_DEFAULT) return 'default'
     return this.hooks[by - FIRST_HOOK]?.name ?? ''
   }
 

@@ -10,7 +10,7 @@ export class Refusals {
     return this.list.length === 0
   }
 
-  add(error: ErrorReport, roots: readonly number[]): void {
+  note(error: ErrorReport, roots: readonly number[]): void {
     this.list.push(error)
     for (const root of roots) this.units.add(root)
   }
@@ -20,7 +20,7 @@ export class Refusals {
     row.refused = true
     const place: Partial<ErrorReport> = { table: row.shape.table.name, id: row.event === 'create' ? (error.id ?? null) : row.id }
     if (row.row > 0) place.row = row.row
-    this.add({ ...place, ...error }, row.roots)
+    this.note({ ...place, ...error }, row.roots)
   }
 
   /** Does a refusal stand against a unit that caused the row? */

@@ -4,7 +4,7 @@ import type { RecordValues, Table, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
-import { TYPED, type Hook } from './program.js'
+import { BY_DEFAULT, TYPED, type Hook } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { EventName, InputRow, Place } from './types.js'
@@ -32,7 +32,7 @@ function refuseInput(session: Session, input: LevelInput, error: HookError): voi
   const { report: made } = error
   const asked = input.askedBy ? { hook: input.askedBy.name, file: input.askedBy.file } : {}
   const row = input.row > 0 ? { row: input.row } : {}
-  session.refusals.add({ ...asked, ...made, table: made.table ?? input.table, ...row }, input.roots)
+  session.refusals.note({ ...asked, ...made, table: made.table ?? input.table, ...row }, input.roots)
 }
 
 /** @returns the rows per table that are fit to go on; the rest has been refused */
@@ -152,6 +152,7 @@ function readTable(
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
+      else if (event === 'create') fillDefaults(row, input)
       if (event !== 'delete') typeValues(row, input, names)
       if (looked && row.now) {
         row.snapshot = snapshot(row.now)
@@ -196,6 +197,15 @@ function copyInto(row: SaveRow, source: RecordValues): void {
     if (field.unique || table.uniqueSets.some((set) => set.includes(field.name) && !field.required)) return
     row.now![field.name] = source[field.name]!
     if (source[field.name] !== null) row.by[index] = TYPED
+  })
+}
+
+/** What nothing was typed into begins with the table's default; null that was typed stays. */
+function fillDefaults(row: SaveRow, { values }: LevelInput): void {
+  row.shape.fields.forEach((field, index) => {
+    if (field.default === null || values?.[field.name] !== undefined) return
+    row.now![field.name] = field.default
+    row.by[index] = BY_DEFAULT
   })
 }
 

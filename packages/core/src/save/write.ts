@@ -1,5 +1,5 @@
 import type { Value } from '../model/types.js'
-import { deleteRecords, insertRecords, updateRecords } from '../store/records.js'
+import { deleteRecords, insertRecords, retireIds, updateRecords } from '../store/records.js'
 import type { Shape } from '../store/shape.js'
 import { writeHistory } from './history.js'
 import type { SaveRow } from './row.js'
@@ -30,12 +30,11 @@ export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[]
   if (count === 0) return []
   session.spending.use('rowsWritten', count)
   session.wrote(shape.table.name, deleted)
-  if (deleted.length > 0)
-    deleteRecords(
-      session.store,
-      shape.table,
-      deleted.map((row) => row.id),
-    )
+  if (deleted.length > 0) {
+    const ids = deleted.map((row) => row.id)
+    deleteRecords(session.store, shape.table, ids)
+    retireIds(session.store, shape.table.name, ids)
+  }
   if (updated.length > 0 && tradesUnique(shape, updated)) {
     deleteRecords(
       session.store,

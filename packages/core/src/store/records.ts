@@ -39,6 +39,17 @@ export function takeIds(store: Store, table: string, count: number, least = 1): 
   return first
 }
 
+/** The ids of records that go are not given again: the history of a new record would begin with the life of an old one. */
+export function retireIds(store: Store, table: string, ids: readonly number[]): void {
+  let highest = 0
+  for (const id of ids) if (id > highest) highest = id
+  store.run(
+    'INSERT INTO ph_sequence (name, next) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET next = max(next, excluded.next)',
+    `#${table}`,
+    highest + 1,
+  )
+}
+
 /** One prepared statement, run for every record: measured faster than statements of many rows, whose binding costs more. */
 export function insertRecords(store: Store, shape: Shape, records: readonly RecordValues[]): void {
   if (records.length === 0) return
