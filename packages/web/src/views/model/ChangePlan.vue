@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type { ErrorReport, ModelPlan, Value } from '@patient-hook/contract'
-import type { TableEdit } from '@patient-hook/contract'
+import type { ErrorReport, ModelPlan, TableEdit, Value } from '@patient-hook/contract'
 import { computed } from 'vue'
 import BusyButton from '../../components/BusyButton.vue'
 import ErrorNote from '../../components/ErrorNote.vue'

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type { TableEdit } from '@patient-hook/contract'
-import type { FieldEdit } from '@patient-hook/contract'
+import type { FieldEdit, TableEdit } from '@patient-hook/contract'
 import { fieldNameFrom, newField } from '@patient-hook/core/table-edit'
 import { computed } from 'vue'
 import { useProject } from '../../stores/project'

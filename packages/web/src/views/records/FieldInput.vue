@@ -29,6 +29,10 @@ async function look(): Promise<void> {
 }
 watch([search, () => props.field.name, () => props.label], look, { immediate: true })
 
+/** Dates are ISO text everywhere, whatever the browser's own way of writing them. */
+const PLACEHOLDERS = { date: 'YYYY-MM-DD', 'date-time': 'YYYY-MM-DDThh:mm:ssZ' } as const
+const placeholder = computed(() => (props.field.format ? PLACEHOLDERS[props.field.format] : ''))
+
 const common = computed(() => ({
   label: props.field.label + (props.field.required ? ' *' : ''),
   errorMessages: props.errors,
@@ -63,7 +67,7 @@ const common = computed(() => ({
     v-else
     v-model="text"
     v-bind="common"
-    :type="field.format === 'date' ? 'date' : 'text'"
+    :placeholder="placeholder"
     :inputmode="field.type === 'string' ? 'text' : 'decimal'"
   />
 </template>

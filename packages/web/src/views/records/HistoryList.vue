@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import type { HistoryEntry } from '@patient-hook/contract'
+import type { HistoryEntry, Value } from '@patient-hook/contract'
 import { show } from '../../lib/text'
-import type { Value } from '@patient-hook/contract'
 
 /** Every kept change of a record, the newest first. */
 defineProps<{ entries: readonly HistoryEntry[] }>()
-const when = (at: string) => at.slice(0, 16).replace('T', ' ')
+const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
 </script>
 
 <template>
