@@ -67,6 +67,7 @@ await picture('write-tests', '/write/lot-mass', {
     await typeCode(page, (text) => text.replace('Math.round((gross - tare)', 'Math.round((gross + tare)'))
     await page.getByRole('button', { name: 'Run tests' }).click()
     await page.locator('[data-test=summary]').waitFor()
+    await page.locator('[data-test=progress]').waitFor({ state: 'detached' })
   },
 })
 await picture('finding', '/write/lot-mass', { act: findTrap })

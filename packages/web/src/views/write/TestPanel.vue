@@ -28,7 +28,7 @@ const progress = computed(() => {
     <div v-if="running" class="head line-b row-of">
       <v-progress-circular indeterminate size="14" width="2" aria-label="Tests run" />
       <span data-test="progress">{{ progress }}</span>
-      <v-btn size="x-small" variant="outlined" @click="emit('stop')">Stop</v-btn>
+      <v-btn size="small" variant="outlined" @click="emit('stop')">Stop</v-btn>
     </div>
     <div v-else-if="job?.state === 'cancelled'" class="head line-b quiet">Stopped. What had run by then stands below.</div>
     <EmptyState v-if="running && !results?.length" title="Running…"
