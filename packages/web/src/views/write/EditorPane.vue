@@ -2,7 +2,7 @@
 import type { HookInfo, Sheet, Table } from '@patient-hook/contract'
 import type { DefinitionPart, Target } from '@patient-hook/core/language'
 import { useLocalStorage } from '@vueuse/core'
-import { computed, nextTick, ref, toRef, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import CodeEditor, { type LineMark } from '../../components/CodeEditor.vue'
 import BusyButton from '../../components/BusyButton.vue'
@@ -10,7 +10,6 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import { language } from '../../language/client'
 import { languageSupport } from '../../language/editor'
 import { navigationKeys } from '../../language/editor-keys'
-import { useLanguage } from '../../language/use-language'
 import { lineValues } from '../../lib/line-values'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
@@ -18,8 +17,7 @@ import DefinitionPanel from './DefinitionPanel.vue'
 import FieldFinder from './FieldFinder.vue'
 import FileTabs from './FileTabs.vue'
 import FindingStrip from './FindingStrip.vue'
-import { useSaving } from './use-saving'
-import { useTabs } from './use-tabs'
+import { useWrite } from './write-state'
 
 /** The code of a hook and of what belongs to it, with what is known of each line. */
 const props = defineProps<{
@@ -37,28 +35,11 @@ const emit = defineEmits<{ run: []; test: []; line: [place: { file: string; line
 const router = useRouter()
 const drafts = useDrafts()
 const hooks = useHooks()
-const { tabs, active, more, open, close } = useTabs(toRef(props, 'hook'))
-/** The open file, once its text is there. */
-const loaded = ref<string | null>(null)
-watch(
-  active,
-  async (file) => {
-    if (!file) return
-    await drafts.open(file)
-    if (active.value === file) loaded.value = file
-  },
-  { immediate: true },
-)
-const { report, ready } = useLanguage(loaded)
-/** What is saved and discarded together: the tabs, and other files that a renaming changed along with one of them. */
-const files = computed(() => {
-  const tied = tabs.value.some((file) => drafts.renamed.includes(file)) ? drafts.renamed : []
-  return [...new Set([...tabs.value, ...tied])]
-})
-const { save, saving, error } = useSaving(files, ready)
+const { tabs: ofTabs, loaded, report, ready, changed, saving: ofSaving } = useWrite()
+const { tabs, active, more, open, close } = ofTabs
+const { save, saving, error } = ofSaving
 const editor = useTemplateRef<InstanceType<typeof CodeEditor>>('editor')
 const panelOpen = useLocalStorage('patient-hook:definition', true)
-const changed = computed(() => files.value.filter(drafts.hasEdits))
 
 const support = [
   languageSupport(() => loaded.value ?? ''),

@@ -3,7 +3,7 @@ import type { Place, RowOut } from '@patient-hook/contract'
 import { useEventListener } from '@vueuse/core'
 import { Pane } from 'splitpanes'
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 import type { LineMark } from '../../components/CodeEditor.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
@@ -12,32 +12,20 @@ import SplitBox from '../../components/SplitBox.vue'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
-import { useProject } from '../../stores/project'
 import EditorPane from './EditorPane.vue'
 import EffectSheet from './EffectSheet.vue'
 import HookList from './HookList.vue'
 import SheetControls from './SheetControls.vue'
 import TestPanel from './TestPanel.vue'
-import { useSheet } from './use-sheet'
-import { useTests } from './use-tests'
+import { provideWrite } from './write-state'
 
 /** Writing a hook: its place among the others, its code, and what it does to real rows. */
 
-const route = useRoute()
 const router = useRouter()
-const project = useProject()
 const drafts = useDrafts()
 const hooks = useHooks()
-
-const name = computed(() =>
-  typeof route.params['hook'] === 'string' && route.params['hook'] !== ''
-    ? route.params['hook']
-    : (project.hooks[0]?.name ?? null),
-)
-const hook = computed(() => (name.value === null ? undefined : hooks.hook(name.value)))
-const table = computed(() => (hook.value ? project.table(hook.value.table) : undefined))
-
-const { scenario, focus, sheet, error, busy, run } = useSheet(hook, table)
+const { name, hook, table, plugin, tests, sheet: ofSheet } = provideWrite()
+const { scenario, focus, sheet, error, busy, run } = ofSheet
 const station = ref<Station | null>(null)
 const allFields = ref(false)
 const counts = computed(() =>
@@ -94,9 +82,7 @@ function goToPlace(place: Place): void {
   else void pane.value?.show(place.file, place.line)
 }
 
-const tests = useTests()
 const panel = ref<'sheet' | 'tests'>('sheet')
-const plugin = computed(() => project.info?.plugins.find((each) => each.name === hook.value?.plugin))
 async function runTests(): Promise<void> {
   panel.value = 'tests'
   await tests.run(plugin.value?.tests ?? [])
