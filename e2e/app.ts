@@ -50,17 +50,46 @@ const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 
 /** What axe-core finds wrong with the page by WCAG 2 A and AA. */
 export async function violations(page: Page): Promise<string[]> {
-  // What is still being drawn cannot be looked at.
   await page.waitForLoadState('networkidle')
   await page.evaluate(axe)
   return page.evaluate(async () => {
     const { axe } = window as unknown as {
       axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> }
     }
-    const found = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'] })
-    return found.violations.flatMap((each) =>
-      each.nodes.map((node) => `${each.id}: ${node.html.slice(0, 160)} ${node.failureSummary.slice(0, 200)}`),
-    )
+    /** Watches the page; `since` says whether it was drawn anew, `rest` waits until it has not been for half a second. */
+    const watching = () => {
+      let [drawn, last] = [false, performance.now()]
+      const observer = new MutationObserver(() => {
+        drawn = true
+        last = performance.now()
+      })
+      observer.observe(document, { subtree: true, childList: true })
+      return {
+        since: () => drawn,
+        rest: async () => {
+          while (performance.now() - last < 500) await new Promise((done) => requestAnimationFrame(done))
+        },
+        end: () => observer.disconnect(),
+      }
+    }
+    // What is drawn anew while it is looked at cannot be looked at: findings and sheets come when they come.
+    for (let attempt = 1; ; attempt++) {
+      const before = watching()
+      await before.rest()
+      before.end()
+      const during = watching()
+      try {
+        const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'] })
+        if (!during.since() || attempt === 20)
+          return violations.flatMap((each) =>
+            each.nodes.map((node) => `${each.id}: ${node.html.slice(0, 160)} ${node.failureSummary.slice(0, 200)}`),
+          )
+      } catch (error) {
+        if (!during.since() || attempt === 20) throw error
+      } finally {
+        during.end()
+      }
+    }
   })
 }
 export { expect }
