@@ -1,5 +1,5 @@
 import { join } from 'node:path'
-import { loadRecords, makeRuntime, save, Store } from '@patient-hook/core/internals'
+import { loadRecords, makeRuntime, save, sealIntrinsics, Store } from '@patient-hook/core/internals'
 import {
   changedLots,
   CHECK_SQL,
@@ -13,22 +13,13 @@ import {
   type Phase,
 } from './work.js'
 
-declare const lockdown: (options: object) => void
-
 let hardened = false
 
 /** As the worker does before it loads a hook; it can be done once in a process. */
 function harden(): void {
   if (hardened) return
   hardened = true
-  lockdown({
-    errorTaming: 'unsafe',
-    overrideTaming: 'severe',
-    consoleTaming: 'unsafe',
-    stackFiltering: 'verbose',
-    domainTaming: 'unsafe',
-    localeTaming: 'unsafe',
-  })
+  sealIntrinsics()
 }
 
 /** The save path as the worker runs it: hardened compartments, step counting, budgets, checks, history. */

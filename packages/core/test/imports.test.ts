@@ -14,7 +14,7 @@ test.each([
   ['packages/core/src/model/x.ts', '@patient-hook/server'],
   ['packages/core/src/save/x.ts', 'express'],
   ['packages/core/src/model/x.ts', '../save/save.js'],
-  ['packages/core/src/store/x.ts', '../engine/engine.js'],
+  ['packages/core/src/store/x.ts', '../engine/open-project.js'],
   ['packages/server/src/x.ts', '@patient-hook/web'],
   ['packages/server/src/x.ts', 'better-sqlite3'],
   ['packages/core/src/model/x.ts', '../findings/types.js'],
