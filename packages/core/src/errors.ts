@@ -100,6 +100,11 @@ export const ERRORS = {
     "{table}.{field} refers to '{ref}', which no row of this save is named",
     'Give that row the name with as, or mend the ref.',
   ),
+  'save/document-refused': kind(
+    422,
+    'not kept, because row {other} of its document is refused',
+    'Mend that row: a document is kept or refused as a whole.',
+  ),
   'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),
   'check/bounds': kind(422, '{label} {detail}', 'Give a value within the bounds of the table.'),
   'check/pattern-stopped': kind(
@@ -123,7 +128,7 @@ export const ERRORS = {
   'budget/spent': kind(
     422,
     'the save passed its budget of {limit} {budget} ({spent} spent){chain}',
-    'Read fewer rows or fields, or ask once for the whole batch; budgets in project.json set the limit.',
+    "Read fewer rows or fields, or ask once for the whole batch; of ripples, let the hook sleep for its own (ripples: 'others'); budgets in project.json set the limit.",
   ),
   'budget/stopped': kind(
     422,

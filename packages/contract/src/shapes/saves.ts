@@ -49,6 +49,8 @@ export const change = z.object({
   /** `typed`, `default`, the hook's name, or `link` for a link that was cleared because its record went. */
   by: z.string(),
   kind: valueKind,
+  /** What was typed into the field in the same save, and does not stand. */
+  overwrites: value.optional(),
 })
 export type ChangeOut = z.infer<typeof change>
 

@@ -11,12 +11,13 @@ export interface Definition {
   on: string[]
   watch: string[]
   after: string[]
+  ripples: string
   /** Names of the parts that the literal has. */
   parts: string[]
   /** Parts among the above that are not plain text or lists of text, and so can be changed in the code only. */
   computed: string[]
 }
-export type DefinitionPart = 'table' | 'moment' | 'on' | 'watch' | 'after'
+export type DefinitionPart = 'table' | 'moment' | 'on' | 'watch' | 'after' | 'ripples'
 export interface TextEdit {
   /** Offsets in the text, from 0. */
   start: number
@@ -25,9 +26,10 @@ export interface TextEdit {
 }
 
 const DEFAULT_ON = ['create', 'update']
+const DEFAULT_RIPPLES = 'all'
 const LISTS = ['on', 'watch', 'after'] as const
 /** The order in which parts are written. */
-const ORDER = ['table', 'moment', 'on', 'watch', 'only', 'after', 'touchedBy', 'load', 'each', 'finish']
+const ORDER = ['table', 'moment', 'on', 'watch', 'only', 'after', 'ripples', 'touchedBy', 'load', 'each', 'finish']
 
 /** @returns null where the file has no `defineHook({ … })` */
 export function readDefinition(file: string, text: string): Definition | null {
@@ -43,7 +45,7 @@ export function readDefinition(file: string, text: string): Definition | null {
   )
   const computed = parts.filter((name) => {
     const value = initializer(literal, name)
-    if (name === 'table' || name === 'moment') return !value || !ts.isStringLiteralLike(value)
+    if (name === 'table' || name === 'moment' || name === 'ripples') return !value || !ts.isStringLiteralLike(value)
     if (!LISTS.some((each) => each === name)) return false
     return !value || !ts.isArrayLiteralExpression(value) || !value.elements.every(ts.isStringLiteralLike)
   })
@@ -54,6 +56,7 @@ export function readDefinition(file: string, text: string): Definition | null {
     on: parts.includes('on') ? on : DEFAULT_ON,
     watch: list('watch'),
     after: list('after'),
+    ripples: plain('ripples') || DEFAULT_RIPPLES,
     parts,
     computed,
   }
@@ -63,7 +66,7 @@ const quoted = (text: string) => `'${text.replace(/\\/g, '\\\\').replace(/'/g, "
 const sameList = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((each) => b.includes(each))
 
 /**
- * The edits that give a part another value. A list that is empty, or the default, is taken out.
+ * The edits that give a part another value. What is empty, or the default, is taken out.
  * @returns no edits where the file has no definition or the part is computed
  */
 export function changeDefinition(
@@ -77,7 +80,9 @@ export function changeDefinition(
   const known = readDefinition(file, text)
   if (!literal || !known || known.computed.includes(part)) return []
   const list = typeof value === 'string' ? null : value
-  const gone = list !== null && (list.length === 0 || (part === 'on' && sameList(list, DEFAULT_ON)))
+  const gone = list
+    ? list.length === 0 || (part === 'on' && sameList(list, DEFAULT_ON))
+    : part === 'ripples' && value === DEFAULT_RIPPLES
   const found = property(literal, part)
   const sketch = part === 'moment' ? sketchEdit(text, known.moment, value as string) : []
   if (gone) return found ? [removal(text, literal, found)] : []

@@ -185,6 +185,8 @@ const SHARED = `
     only?: (row: LoadRow<T, M, E>) => boolean
     /** Hooks of the same moment that must run first. */
     after?: readonly HookName[]
+    /** Which ripples wake it: all (default), those that it did not cause itself, or none. */
+    ripples?: M extends 'before-commit' ? never : 'all' | 'others' | 'none'
     touchedBy?: M extends 'before-commit' ? readonly TouchedBy[] : never
     /** Reads for the whole batch, once. */
     load?: (batch: { readonly rows: readonly LoadRow<T, M, E>[]; readonly store: Store; readonly user: UserName; readonly clock: string }) => L
@@ -229,8 +231,9 @@ const TESTING = `
     save<T extends TableName>(table: T, values: Values<T> & { id?: number }): RecordOf<T>
     saveMany<T extends TableName>(table: T, rows: readonly (Values<T> & { id?: number })[]): RecordOf<T>[]
     saveMany<T extends TableName>(table: T, rows: readonly (Values<T> & { id?: number })[], options: { partial?: boolean }): Kept<RecordOf<T>>
-    /** A document: header and lines in one save; ref(as) links to a row of it. */
+    /** A document: header and lines in one save; ref(as) links to a row of it. With partial, whole documents are kept or refused. */
     saveAll(rows: readonly DocumentRow[]): any[]
+    saveAll(rows: readonly DocumentRow[], options: { partial?: boolean }): Kept<any>
     ref(as: string): any
     copy<T extends TableName>(table: T, id: number, values?: Values<T>): RecordOf<T>
     remove(table: TableName, id: number): void

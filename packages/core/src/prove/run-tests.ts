@@ -11,7 +11,7 @@ import type { Program } from '../save/program.js'
 import { makeCollector, type CollectedTest } from './collect.js'
 import { safeExpect } from './expect.js'
 import { fixtureStore } from './fixture-store.js'
-import { failureText, makeTestApi } from './test-api.js'
+import { failureOf, makeTestApi } from './test-api.js'
 import { matcherResult } from './expect.js'
 
 /** Runs the unit tests of plugins, each on its fixture set in a fresh state, and keeps nothing. */
@@ -133,9 +133,9 @@ function run(plan: TestPlan, file: string, environment: SaveEnvironment, test: C
     try {
       test.body(makeTestApi(environment, test.options))
       // A test may have swallowed the error of a spent budget.
-      return spending.broken ? failure(plan, file, spending.broken) : null
+      return spending.broken ? failure(plan, file, spending.broken, test.line) : null
     } catch (error) {
-      return failure(plan, file, error)
+      return failure(plan, file, error, test.line)
     } finally {
       spending.close()
     }
@@ -145,10 +145,10 @@ function run(plan: TestPlan, file: string, environment: SaveEnvironment, test: C
 const ANSI = new RegExp(String.fromCharCode(27) + '\\[[0-9;]*m', 'g')
 const plain = (text: string) => text.replace(ANSI, '')
 
-function failure(plan: TestPlan, file: string, error: unknown): NonNullable<TestResult['error']> {
+function failure(plan: TestPlan, file: string, error: unknown, line?: number): NonNullable<TestResult['error']> {
   if (HookError.is(error)) {
-    const told = error.report.file ? error.report : plan.sandbox.toHookError(error, { file }).report
-    return { ...told, message: told.refusals ? failureText(error) : told.message }
+    if (error.report.refusals) return failureOf(error.report, { file, line })
+    return error.report.file ? error.report : plan.sandbox.toHookError(error, { file }).report
   }
   const matcher = matcherResult(error)
   if (!matcher) return plan.sandbox.toHookError(error, { file }, 'test/failed').report

@@ -61,22 +61,17 @@ export function makeTestApi(
         rows.map((values: unknown) => row(table, values)),
         { partial: more.partial === true },
       )
-      if (!more.partial) return outcome.records
-      const kept = outcome.records.filter((record) => record !== null)
-      const refused = outcome.refusals.map(toRefusal)
-      const answer: RecordValues[] & { kept?: unknown; refused?: unknown } = [...kept]
-      Object.defineProperty(answer, 'kept', { value: kept })
-      Object.defineProperty(answer, 'refused', { value: refused })
-      return answer
+      return more.partial ? keptOf(outcome) : outcome.records
     },
-    saveAll: (rows: unknown) => {
+    saveAll: (rows: unknown, more: { partial?: boolean } = {}) => {
       if (!Array.isArray(rows))
         throw new HookError('save/bad-input', { detail: `saveAll takes a list of { table, values, as }, but got ${gotOf(rows)}` })
-      const records = run(rows as InputRow[]).records
+      const outcome = run(rows as InputRow[], { partial: more.partial === true })
+      const answer = more.partial ? keptOf(outcome) : outcome.records
       ;(rows as InputRow[]).forEach((each, index) => {
-        if (each.as !== undefined) Object.defineProperty(records, each.as, { value: records[index], configurable: true })
+        if (each.as !== undefined) Object.defineProperty(answer, each.as, { value: outcome.records[index], configurable: true })
       })
-      return records
+      return answer
     },
     ref: (as: unknown) => ({ ref: String(as) }),
     copy: (table: unknown, id: unknown, values: unknown = {}) =>
@@ -103,7 +98,7 @@ export function makeTestApi(
       try {
         result = (attempt as () => unknown)()
       } catch (error) {
-        if (HookError.is(error) && /^(hook\/refused|check\/|save\/wrong-type)/.test(error.code)) return toRefusals(error.report)
+        if (HookError.is(error) && isRefusal(error.report)) return toRefusals(error.report)
         throw error
       }
       const refused = result !== null && typeof result === 'object' ? (result as { refused?: unknown[] }).refused : undefined
@@ -150,6 +145,17 @@ export function makeTestApi(
   return sealFunctions(api)
 }
 
+/** The kept records, with `kept` and `refused` beside them. */
+function keptOf({ records, refusals }: SaveOutcome): RecordValues[] {
+  const kept = records.filter((record) => record !== null)
+  return Object.defineProperties([...kept], { kept: { value: kept }, refused: { value: refusals.map(toRefusal) } })
+}
+
+/** Nothing but refusals: of the checks, of what was typed, and by hooks. That a hook failed is none. */
+function isRefusal({ refusals = [] }: ErrorReport): boolean {
+  return refusals.length > 0 && refusals.every(({ code }) => code === 'hook/refused' || /^(check|save)\//.test(code))
+}
+
 function toRefusal(error: ErrorReport): Given {
   return {
     table: error.table,
@@ -168,9 +174,14 @@ function toRefusals(error: ErrorReport): Given {
   return { ...toRefusal(first), others: others.map(toRefusal) }
 }
 
-/** The message of a failed save inside of a test, with all refusals. */
-export function failureText(error: HookError): string {
-  const { report } = error
-  const lines = report.refusals && report.refusals.length > 1 ? report.refusals.slice(0, 10).map(describe) : [describe(report)]
-  return lines.join('\n')
+/** Refusals that are told of a failed save. */
+const MOST_TOLD = 10
+
+/** What is told of a failed save inside of a test: one refusal with its place, or several, each with its own. */
+export function failureOf(error: ErrorReport, test: Pick<ErrorReport, 'file' | 'line'>): ErrorReport {
+  const { refusals = [], code, message, todo } = error
+  if (refusals.length < 2) return { ...test, ...error, message }
+  const told = refusals.slice(0, MOST_TOLD).map(describe)
+  if (refusals.length > MOST_TOLD) told.push(`and ${refusals.length - MOST_TOLD} more`)
+  return { code, message: [`${refusals.length} refusals:`, ...told].join('\n'), todo, ...test, refusals }
 }

@@ -1,7 +1,7 @@
 import type { Value } from '../model/types.js'
 import type { Probe } from '../sandbox/probe.js'
 import { nameOf, readPlace } from '../watch.js'
-import type { Hook } from '../save/program.js'
+import type { Hook } from '../save/hook.js'
 import type { SaveRow } from '../save/row.js'
 import type { LineTrace, ValueTrace } from '@patient-hook/contract'
 import type { SaveRecorder } from '../save/save-recorder.js'

@@ -52,7 +52,7 @@ function finalRow(shape: SaveRow['shape'], id: number, was: SaveRow['was'], now:
     askedAt: null,
     copiedFrom: null,
     row: touch.row,
-    roots: touch.roots,
+    origin: touch.origin,
     failed: false,
     refused: false,
     view: null,

@@ -116,7 +116,7 @@ export class Spending {
       budget: WORDS[budget],
       limit: this.limits[budget],
       spent,
-      chain: chain ? `; the ripples: ${chain}` : '',
+      chain,
     })
     this.broken ??= error
     return error

@@ -104,11 +104,8 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   }
   if (asking.length === 0) return
   const label = fields.map((field) => field.label).join(' and ')
-  const refuse = (row: SaveRow, values: readonly Value[], other: string): ErrorReport => {
-    const refusal = report('check/unique', { field: names[0], label, value: values.join(', '), other })
-    session.refusals.against(row, refusal)
-    return refusal
-  }
+  const refusalOf = (values: readonly Value[], other: string): ErrorReport =>
+    report('check/unique', { field: names[0], label, value: values.join(', '), other })
   const inBatch = new Map(all.map((row) => [row.id, row]))
   const { table } = asking[0]!.row.shape
   const tuple = names.length === 1 ? quote(names[0]!) : `(${names.map(quote).join(', ')})`
@@ -119,17 +116,26 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
     given,
   )
   const taken = new Map<string, number>()
+  /** Records of the batch that are refused, and so keep their values. */
+  const held = new Map<number, SaveRow>()
   for (const [id, ...raw] of stored) {
     // A record of this batch gives its value up, unless it keeps it.
-    if (inBatch.has(id as number)) continue
+    const holder = inBatch.get(id as number)
+    if (holder && !session.refusals.concern(holder)) continue
+    if (holder) held.set(id as number, holder)
     taken.set(keyOf(raw.map((value, i) => (fields[i]!.type === 'boolean' ? value === 1 : value)) as Value[]), id as number)
   }
   for (const { row, key, values } of asking) {
     const record = taken.get(key)
     const owner = owners.get(key)
-    if (record !== undefined) refuse(row, values, `${table.name} ${record}`)
-    else if (owner && owner !== row)
-      refuse(row, values, owner.row > 0 ? `row ${owner.row} of this save` : `${table.name} ${owner.id}`)
-    else owners.set(key, row)
+    if (record !== undefined) {
+      const holder = held.get(record)
+      const refusal = refusalOf(values, `${table.name} ${record}`)
+      if (holder) session.refusals.hanging(row, refusal, holder, 'refused')
+      else session.refusals.against(row, refusal)
+    } else if (owner && owner !== row) {
+      const refusal = refusalOf(values, owner.row > 0 ? `row ${owner.row} of this save` : `${table.name} ${owner.id}`)
+      session.refusals.hanging(row, refusal, owner, 'kept')
+    } else owners.set(key, row)
   }
 }

@@ -7,7 +7,10 @@ import { LONGEST_TEXT } from '../model/values.js'
 import { readThrown } from '../sandbox/thrown.js'
 import { cut } from '../text.js'
 import { checkEffect } from './effect-values.js'
-import type { Hook } from './program.js'
+import { FinishOrigins } from './finish-origins.js'
+import type { Hook } from './hook.js'
+import { union, type Origin } from './origin.js'
+import { FIRST_HOOK } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { Place } from './types.js'
@@ -27,17 +30,20 @@ export interface PendingUpdate {
   asker: Asker
   /** By field, once a second asker came. */
   others: Map<string, Asker> | null
-  roots: readonly number[]
+  origin: Origin
+  /** Of those that asked after the first. */
+  more: Origin[]
 }
 export interface PendingCreate {
   values: Values
   by: Hook
   at?: Place
-  roots: readonly number[]
+  origin: Origin
 }
 export interface PendingRemove {
   by: Hook | null
-  roots: readonly number[]
+  origin: Origin
+  more: Origin[]
 }
 
 export class EffectSink {
@@ -55,17 +61,17 @@ export class EffectSink {
    * @param asker its hook is null for the save path itself, clearing a link
    * @throws HookError effects/conflict
    */
-  update(table: string, id: number, values: Values, asker: Asker, roots: readonly number[]): void {
+  update(table: string, id: number, values: Values, asker: Asker, origin: Origin): void {
     const { hook, row } = asker
     let ofTable = this.updates.get(table)
     if (!ofTable) this.updates.set(table, (ofTable = new Map()))
     if (hook && !this.hooks.has(hook.name)) this.hooks.add(hook.name)
     const pending = ofTable.get(id)
     if (!pending) {
-      ofTable.set(id, { values, asker, others: null, roots })
+      ofTable.set(id, { values, asker, others: null, origin, more: NONE })
       return
     }
-    if (pending.roots !== roots) pending.roots = [...new Set([...pending.roots, ...roots])]
+    addOrigin(pending, origin)
     pending.others ??= new Map(Object.keys(pending.values).map((field) => [field, pending.asker]))
     for (const [field, value] of Object.entries(values)) {
       const known = pending.others.get(field)
@@ -86,21 +92,37 @@ export class EffectSink {
     }
   }
 
-  create(table: string, values: Values, hook: Hook, roots: readonly number[], at?: Place): void {
+  create(table: string, values: Values, hook: Hook, origin: Origin, at?: Place): void {
     const list = this.creates.get(table) ?? []
     this.creates.set(table, list)
-    list.push({ values, by: hook, roots, ...(at ? { at } : {}) })
+    list.push({ values, by: hook, origin, ...(at ? { at } : {}) })
     this.hooks.add(hook.name)
   }
 
-  remove(table: string, id: number, hook: Hook | null, roots: readonly number[]): void {
+  remove(table: string, id: number, hook: Hook | null, origin: Origin): void {
     const ofTable = this.removes.get(table) ?? new Map<number, PendingRemove>()
     this.removes.set(table, ofTable)
     const known = ofTable.get(id)
-    ofTable.set(id, { by: known?.by ?? hook, roots: known ? [...new Set([...known.roots, ...roots])] : roots })
+    if (known) {
+      known.by ??= hook
+      addOrigin(known, origin)
+    } else ofTable.set(id, { by: hook, origin, more: NONE })
     if (hook) this.hooks.add(hook.name)
   }
 }
+
+/** Shared by all that have only one origin: effects come by the hundred thousand. */
+const NONE: Origin[] = []
+
+function addOrigin(pending: { origin: Origin; more: Origin[] }, origin: Origin): void {
+  if (pending.origin === origin) return
+  if (pending.more === NONE) pending.more = [origin]
+  else if (pending.more[pending.more.length - 1] !== origin) pending.more.push(origin)
+}
+
+/** Where a pending effect comes from, all that asked for it taken together. */
+export const originOf = ({ origin, more }: { origin: Origin; more: Origin[] }): Origin =>
+  more.length === 0 ? origin : union([origin, ...more])
 
 /** One row may set a field twice, and a hook that runs after another overrules it; two rows have no order. */
 const overrules = (hook: Hook | null, row: SaveRow | null, known: Asker): boolean =>
@@ -116,15 +138,37 @@ export interface EffectCalls {
   send(channel: string, message: unknown): void
 }
 
-export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
-  let levelRoots: { rows: readonly SaveRow[]; roots: readonly number[] } | null = null
-  /** The units of the input behind an effect: of the row at hand, or in finish of all rows. */
-  const roots = (): readonly number[] => {
-    const { row, levelRows } = session.stage
-    if (row) return row.roots
-    if (levelRoots?.rows !== levelRows)
-      levelRoots = { rows: levelRows, roots: [...new Set(levelRows.flatMap((each) => each.roots))] }
-    return levelRoots.roots
+/** The effects of one hook, for one batch. */
+export interface Effects {
+  calls: EffectCalls
+  /** `finish` has ended. */
+  close(): void
+}
+
+/** @param rows the rows that the hook runs for */
+export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow[], sink: EffectSink): Effects {
+  const { asksWhoCaused } = session.program
+  /** Hooks before the save that want to know whether a ripple goes back to them: for values that they set. */
+  const setters = asksWhoCaused ? session.program.at(hook.table, 'before-save').filter((each) => each.ripples === 'others') : []
+  /** What comes of a row's record comes of this hook too. */
+  const originOfRow = ({ origin, by }: SaveRow): Origin => {
+    if (!asksWhoCaused) return origin
+    const set = setters.filter((each) => by.includes(each.index + FIRST_HOOK))
+    return { rows: origin.rows, hooks: [hook, ...set].reduce((hooks, each) => hooks.with(each), origin.hooks) }
+  }
+  let ofRow: { row: SaveRow; origin: Origin } | null = null
+  let ofFinish: FinishOrigins | null = null
+  let ofAll: Origin | null = null
+  const originFor = (table: string, id: number | null, values: Values): Origin => {
+    const { row } = session.stage
+    if (row) {
+      if (ofRow?.row !== row) ofRow = { row, origin: originOfRow(row) }
+      return ofRow.origin
+    }
+    // Of a save that is kept as a whole or not at all, nobody asks which row of the batch an effect stands for.
+    if (!session.options.partial && !asksWhoCaused) return (ofAll ??= union(rows.map((each) => each.origin)))
+    ofFinish ??= new FinishOrigins(session, rows, originOfRow)
+    return ofFinish.of(table, id, values)
   }
   let asker: Asker | null = null
   const askerOf = (hook: Hook): Asker => {
@@ -153,28 +197,24 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
       })
     return id as number
   }
-  return {
+  const calls: EffectCalls = {
     update(table, id, values) {
       const hook = working('update')
       tableOf(table)
       idOf(id, 'update', table)
-      sink.update(table, id, checkEffect(session.project, table, values, 'update', id), askerOf(hook), roots())
+      const taken = checkEffect(session.project, table, values, 'update', id)
+      sink.update(table, id, taken, askerOf(hook), originFor(table, id, taken))
     },
     create(table, values) {
       const hook = working('create')
       tableOf(table)
-      sink.create(
-        table,
-        checkEffect(session.project, table, values, 'create'),
-        hook,
-        roots(),
-        session.stage.recorder?.here() ?? undefined,
-      )
+      const taken = checkEffect(session.project, table, values, 'create')
+      sink.create(table, taken, hook, originFor(table, null, taken), session.stage.recorder?.here() ?? undefined)
     },
     remove(table, id) {
       const hook = working('remove')
       tableOf(table)
-      sink.remove(table, idOf(id, 'remove', table), hook, roots())
+      sink.remove(table, idOf(id, 'remove', table), hook, originFor(table, id, {}))
     },
     send(channel, message) {
       const hook = working('send')
@@ -198,6 +238,7 @@ export function makeEffects(session: Session, sink: EffectSink): EffectCalls {
       })
     },
   }
+  return { calls, close: () => ofFinish?.close() }
 }
 
 /** The third argument of `each`. */

@@ -1,8 +1,9 @@
 import { parentsFirst } from '../model/order.js'
 import { checkRows } from './checks.js'
-import { EffectSink, type Asker } from './effects.js'
+import { EffectSink, originOf, type Asker } from './effects.js'
+import type { Hook } from './hook.js'
 import { followDeletes } from './links.js'
-import { BY_DEFAULT, BY_LINK, FIRST_HOOK, TYPED, type Hook } from './program.js'
+import { BY_DEFAULT, BY_LINK, FIRST_HOOK, TYPED } from './program.js'
 import type { SaveRow } from './row.js'
 import { runHook } from './run-hooks.js'
 import type { Session } from './session.js'
@@ -36,13 +37,12 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
     }
   }
   for (const rows of written) {
-    session.stage.levelRows = rows
     for (const hook of session.program.at(rows[0]!.shape.table.name, 'after-save'))
       runHook(session, hook, rows, { effects: sink })
     followDeletes(session, rows, sink)
   }
   if (sink.isEmpty) return
-  session.stage.chain.push([...sink.hooks].join(' + ') || 'a deleted record’s links')
+  session.stage.chain.push({ by: [...sink.hooks].join(' + ') || 'a deleted record’s links', written })
   const { batchSize } = session.project
   let batch: LevelInput[] = []
   for (const input of rippleInputs(sink)) {
@@ -80,16 +80,19 @@ function generations(rows: readonly SaveRow[], table: string): SaveRow[][] {
 /** Made as they are taken, so that a wide ripple does not stand in memory twice. */
 function* rippleInputs(sink: EffectSink): Generator<LevelInput> {
   for (const [table, removes] of sink.removes)
-    for (const [id, { by, roots }] of removes) yield { table, values: { id }, remove: true, row: 0, roots, askedBy: by }
+    for (const [id, remove] of removes)
+      yield { table, values: { id }, remove: true, row: 0, origin: originOf(remove), askedBy: remove.by }
   for (const [table, updates] of sink.updates)
-    for (const [id, { values, asker, others, roots }] of updates) {
+    for (const [id, update] of updates) {
       if (sink.removes.get(table)?.has(id)) continue
+      const { values, asker, others } = update
+      const origin = originOf(update)
       const setBy = others ? Object.fromEntries([...others].map(([field, each]) => [field, whoIs(each.hook)])) : whoIs(asker.hook)
-      yield { table, values, id, row: 0, roots, setBy, askedBy: asker.hook, askedAt: placesOf(asker, others) }
+      yield { table, values, id, row: 0, origin, setBy, askedBy: asker.hook, askedAt: placesOf(asker, others) }
     }
   for (const [table, creates] of sink.creates)
-    for (const { values, by, roots, at } of creates)
-      yield { table, values, row: 0, roots, setBy: whoIs(by), askedBy: by, askedAt: at }
+    for (const { values, by, origin, at } of creates)
+      yield { table, values, row: 0, origin, setBy: whoIs(by), askedBy: by, askedAt: at }
 }
 
 function placesOf(asker: Asker, others: ReadonlyMap<string, Asker> | null): LevelInput['askedAt'] {
@@ -108,10 +111,12 @@ function placeOf(session: Session, row: SaveRow, field: string): Place | null {
 function noteRow(session: Session, row: SaveRow): void {
   const { shape, was, now } = row
   const changes: ChangeOut[] = []
+  const typedValues = session.notes.typedOf(shape.table.name, row.id)
   shape.fields.forEach(({ name }, index) => {
     const from = was ? was[name]! : null
     const to = now ? now[name]! : null
-    if (from === to) return
+    const typed = typedValues?.[name]
+    if (from === to && (typed === undefined || typed === to)) return
     const who = row.by[index] ?? 0
     const kind =
       typeof to === 'string' && session.notes.numbers.has(to)
@@ -122,7 +127,8 @@ function noteRow(session: Session, row: SaveRow): void {
             ? 'ripple'
             : 'hook'
     const at = kind === 'typed' ? null : placeOf(session, row, name)
-    changes.push({ field: name, from, to, by: session.program.hookName(who), kind, ...(at ? { at } : {}) })
+    const overwrites = kind !== 'typed' && typed !== undefined && typed !== to ? { overwrites: typed } : {}
+    changes.push({ field: name, from, to, by: session.program.hookName(who), kind, ...overwrites, ...(at ? { at } : {}) })
   })
   session.notes.rows.push({
     table: shape.table.name,

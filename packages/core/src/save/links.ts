@@ -20,14 +20,14 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
   const gone = rows.filter((row) => row.event === 'delete')
   const [first] = gone
   if (!first) return
-  const rootsOf = new Map(gone.map((row) => [row.id, row.roots]))
+  const originOf = new Map(gone.map((row) => [row.id, row.origin]))
   const ids = JSON.stringify(gone.map((row) => row.id))
   for (const { table, field } of linksTo(session, first.shape.table.name)) {
     if (field.link!.onDelete === 'refuse') continue
     for (const [id, parent] of session.store.rows(childrenSql(table.name, field.name), ids) as [number, number][]) {
-      const roots = rootsOf.get(parent)!
-      if (field.link!.onDelete === 'cascade') sink.remove(table.name, id, null, roots)
-      else sink.update(table.name, id, { [field.name]: null }, { hook: null, row: null }, roots)
+      const origin = originOf.get(parent)!
+      if (field.link!.onDelete === 'cascade') sink.remove(table.name, id, null, origin)
+      else sink.update(table.name, id, { [field.name]: null }, { hook: null, row: null }, origin)
     }
   }
 }
@@ -50,7 +50,7 @@ export function checkDeletes(session: Session): void {
           field: null,
           children: `${table.name} ${listed} (field ${field.name})`,
         })
-        session.refusals.note(refusal, gone.get(parent)!)
+        session.refusals.note(refusal, gone.get(parent)!.origin)
       }
     }
   }

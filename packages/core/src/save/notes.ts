@@ -1,4 +1,4 @@
-import type { Value } from '../model/types.js'
+import type { RecordValues, Value } from '../model/types.js'
 import { cut } from '../text.js'
 import type { LogLine, Lookup, RowOut, Sent, Verdict } from './types.js'
 
@@ -16,8 +16,18 @@ export class Notes {
   readonly rows: RowOut[] = []
   /** Rows for which each hook ran. */
   readonly ran: Record<string, number> = {}
+  /** By record: what was typed into its fields in this save. */
+  readonly #typed = new Map<string, RecordValues>()
   /** Numbers given by sequences in this save. */
   readonly numbers = new Set<string>()
+
+  typed(table: string, id: number, values: RecordValues): void {
+    this.#typed.set(`${table} ${id}`, values)
+  }
+
+  typedOf(table: string, id: number): RecordValues | undefined {
+    return this.#typed.get(`${table} ${id}`)
+  }
 
   countRuns(hook: string, rows: number): void {
     this.ran[hook] = (this.ran[hook] ?? 0) + rows

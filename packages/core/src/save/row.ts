@@ -1,6 +1,7 @@
 import { sealClass } from '../harden.js'
 import type { RecordValues, Value } from '../model/types.js'
 import type { Shape } from '../store/shape.js'
+import type { Origin } from './origin.js'
 import type { EventName, Place } from './types.js'
 
 /** A record on its way through one level of a save, and the view of it that hooks are given. */
@@ -25,8 +26,7 @@ export interface SaveRow {
   copiedFrom: number | null
   /** 1-based row of the input; 0 for a ripple. */
   row: number
-  /** Units of the input that caused this row. */
-  roots: readonly number[]
+  origin: Origin
   /** An error stands against it: no further hook runs for it. */
   failed: boolean
   refused: boolean

@@ -3,7 +3,8 @@ import type { RecordValues, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import { BAD_ID, type Diff } from '../store/shape.js'
 import { makeContext, makeEffects, type EffectSink } from './effects.js'
-import { FIRST_HOOK, TYPED, type Hook } from './program.js'
+import type { Hook } from './hook.js'
+import { FIRST_HOOK, TYPED } from './program.js'
 import { RowView, type SaveRow } from './row.js'
 import type { Session } from './session.js'
 
@@ -18,6 +19,10 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
     return `pilot for ${hook.state.users.join(', ')}; the user is ${session.user}`
   if (!hook.on.has(row.event))
     return `runs on ${[...hook.on].join(' and ')}; this is ${row.event === 'update' ? 'an' : 'a'} ${row.event}`
+  if (hook.ripples !== 'all' && row.row === 0) {
+    if (hook.ripples === 'none') return "ripples: 'none', and this record was changed by a ripple"
+    if (row.origin.hooks.has(hook)) return "ripples: 'others', and the hook caused this ripple itself"
+  }
   if (hook.watch && row.event !== 'delete' && !byChild) {
     const { was, now, shape } = row
     const woken = hook.watch.some((index) => {
@@ -30,7 +35,8 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
   return null
 }
 
-const quick = (session: Session, hook: Hook): boolean => !session.live && hook.state.state === 'live' && hook.watch === null
+const quick = (session: Session, hook: Hook): boolean =>
+  !session.live && hook.state.state === 'live' && hook.watch === null && hook.ripples === 'all'
 
 export interface HookRun {
   /** Rows that were woken by a child's save only. */
@@ -63,14 +69,17 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
 
 function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: HookRun): void {
   session.notes.countRuns(hook.name, woken.length)
+  session.stage.deleting = woken.some((row) => row.event === 'delete')
   const loaded = hook.load ? runLoad(session, hook, woken) : undefined
-  const context = makeContext(session, run.effects ? makeEffects(session, run.effects) : null)
+  const effects = run.effects ? makeEffects(session, hook, woken, run.effects) : null
+  const context = makeContext(session, effects?.calls ?? null)
   if (hook.each) {
     session.stage.enter(hook, 'each')
     const diff = differOf(hook, woken[0]!)
     for (const row of woken) runEach(session, hook, row, loaded, context, diff)
   }
   if (hook.finish) runFinish(session, hook, woken, loaded, context)
+  effects?.close()
   session.leave()
 }
 

@@ -1,4 +1,4 @@
-import type { Hook } from './program.js'
+import type { Hook } from './hook.js'
 import type { SaveRow } from './row.js'
 import type { Place } from './types.js'
 

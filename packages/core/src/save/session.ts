@@ -15,6 +15,7 @@ import type { SaveRecorder } from './save-recorder.js'
 import { Stage } from './stage.js'
 import { Touches } from './touches.js'
 import type { SaveOptions } from './types.js'
+import type { Units } from './units.js'
 
 /** What the stations of one pass of a save share. */
 export class Session implements RefusalSink {
@@ -22,7 +23,7 @@ export class Session implements RefusalSink {
   readonly spending: Spending
   readonly reads: SaveReads
   readonly notes = new Notes()
-  readonly refusals = new Refusals()
+  readonly refusals: Refusals
   readonly touches: Touches
   /** Ids of the typed rows, by row of the input; kept only when records are to be given back. */
   readonly inputIds = new Map<number, number>()
@@ -39,7 +40,7 @@ export class Session implements RefusalSink {
     readonly store: Store,
     readonly sequences: Sequences,
     readonly options: SaveOptions & { history: boolean; recorder?: SaveRecorder },
-    batches: number,
+    units: Units,
     /** Ids of new rows by row of the input: a partial save that goes on without refused rows gives the others the same. */
     readonly givenIds: Map<number, number>,
   ) {
@@ -48,7 +49,8 @@ export class Session implements RefusalSink {
     this.live = options.hooks ? new Set(options.hooks) : null
     this.stage = new Stage(program.sandbox, options.recorder ?? null)
     this.touches = new Touches(program)
-    this.spending = new Spending(project, batches, program.sandbox.meter, () => this.stage.where())
+    this.refusals = new Refusals((row) => units.unitOf(row), options.partial === true)
+    this.spending = new Spending(project, units.batchCount(project.batchSize), program.sandbox.meter, () => this.stage.where())
     this.reads = this.#makeReads()
   }
 
@@ -71,6 +73,7 @@ export class Session implements RefusalSink {
         if (options.record) notes.lookups.push({ hook: stage.hook?.name ?? '', call, found: count, depth: stage.depth })
         spending.use('rowsRead', count)
       },
+      gone: (table) => (stage.deleting ? this.touches.removed.get(table) : undefined),
     })
   }
 

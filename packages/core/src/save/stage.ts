@@ -1,7 +1,8 @@
 import { HookError, type ErrorPlace } from '../errors.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
 import { CELL, numberOf, pulse } from '../watch.js'
-import type { Hook } from './program.js'
+import type { Hook } from './hook.js'
+import { rippleStory, type RippleLevel } from './ripple-story.js'
 import type { SaveRow } from './row.js'
 import type { SaveRecorder } from './save-recorder.js'
 
@@ -11,13 +12,13 @@ export type Phase = 'only' | 'load' | 'each' | 'finish'
 
 export class Stage {
   depth = 0
-  /** The rows whose after-save hooks run: effects asked for in finish are theirs. */
-  levelRows: readonly SaveRow[] = []
-  /** The hooks that caused each level, for the budget's error. */
-  readonly chain: string[] = []
+  /** The hooks that caused each level, and what was written at it: for the budget's error. */
+  readonly chain: RippleLevel[] = []
   hook: Hook | null = null
   row: SaveRow | null = null
   phase: Phase | null = null
+  /** The hook runs for deleted rows, and so may look at records that went with them. */
+  deleting = false
   readonly #cells: Int32Array
   /** Who was at work before the save: a test, say. */
   readonly #outer: number
@@ -37,7 +38,7 @@ export class Stage {
     return {
       ...(hook ? { hook: hook.name, file: hook.file } : {}),
       ...(row ? { table: row.shape.table.name, row: row.row || undefined } : {}),
-      chain: this.chain.join(' → '),
+      chain: rippleStory(this.chain),
     }
   }
 

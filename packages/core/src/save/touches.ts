@@ -1,4 +1,5 @@
 import type { RecordValues } from '../model/types.js'
+import { union, type Origin } from './origin.js'
 import type { Program } from './program.js'
 import type { SaveRow } from './row.js'
 
@@ -7,17 +8,22 @@ import type { SaveRow } from './row.js'
 /** A record's state before the save first touched it. */
 export interface Touched {
   was: RecordValues | null
-  roots: readonly number[]
+  origin: Origin
   /** Woken for a child's sake only. */
   byChild: boolean
   /** 1-based row of the input, 0 for a ripple. */
   row: number
 }
 
+/** A record that went. */
+export interface Removed {
+  was: RecordValues
+  origin: Origin
+}
+
 export class Touches {
   readonly records = new Map<string, Map<number, Touched>>()
-  /** By table, then by id: the units that removed the record. */
-  readonly removed = new Map<string, Map<number, readonly number[]>>()
+  readonly removed = new Map<string, Map<number, Removed>>()
 
   constructor(private readonly program: Program) {}
 
@@ -30,11 +36,11 @@ export class Touches {
     const { name } = row.shape.table
     const { program } = this
     if (program.at(name, 'before-commit').length > 0)
-      this.#keep(name, row.id, { was: row.was, roots: row.roots, byChild: false, row: row.row })
+      this.#keep(name, row.id, { was: row.was, origin: row.origin, byChild: false, row: row.row })
     for (const { link, parent } of program.touchedBy.get(name) ?? [])
       for (const record of [row.was, row.now]) {
         const id = record?.[link]
-        if (typeof id === 'number') this.#keep(parent, id, { was: null, roots: row.roots, byChild: true, row: 0 })
+        if (typeof id === 'number') this.#keep(parent, id, { was: null, origin: row.origin, byChild: true, row: 0 })
       }
   }
 
@@ -44,15 +50,15 @@ export class Touches {
     const known = ids.get(id)
     if (!known) ids.set(id, touch)
     else {
-      const roots = known.roots === touch.roots ? known.roots : [...new Set([...known.roots, ...touch.roots])]
-      ids.set(id, known.byChild && !touch.byChild ? { ...touch, roots } : { ...known, roots })
+      const origin = union([known.origin, touch.origin])
+      ids.set(id, known.byChild && !touch.byChild ? { ...touch, origin } : { ...known, origin })
     }
   }
 
   noteRemoved(row: SaveRow): void {
     const { name } = row.shape.table
-    const ids = this.removed.get(name) ?? new Map<number, readonly number[]>()
+    const ids = this.removed.get(name) ?? new Map<number, Removed>()
     this.removed.set(name, ids)
-    ids.set(row.id, row.roots)
+    ids.set(row.id, { was: row.was!, origin: row.origin })
   }
 }

@@ -4,21 +4,23 @@ import type { RecordValues, Table, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
-import { BY_DEFAULT, TYPED, type Hook } from './program.js'
+import type { Hook } from './hook.js'
+import type { Origin } from './origin.js'
+import { BY_DEFAULT, TYPED } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { EventName, InputRow, Place } from './types.js'
 
 /** The first station: typed values are checked against the table, old values are read in one query per table. */
 
-/** One row to be saved, with the units of the input that caused it and, by field, who set it. */
+/** One row to be saved, with where it comes from and, by field, who set it. */
 export interface LevelInput extends InputRow {
   /** The record of an update that was asked for as an effect; typed rows have it among their values. */
   id?: number
   /** The id that a new record was given on the way. */
   fresh?: number
   row: number
-  roots: readonly number[]
+  origin: Origin
   /** Who set the fields, as in program.ts: one for all, or by field; default: typed. */
   setBy?: number | Readonly<Record<string, number>>
   /** The hook whose effect this is. */
@@ -32,7 +34,7 @@ function refuseInput(session: Session, input: LevelInput, error: HookError): voi
   const { report: made } = error
   const asked = input.askedBy ? { hook: input.askedBy.name, file: input.askedBy.file } : {}
   const row = input.row > 0 ? { row: input.row } : {}
-  session.refusals.note({ ...asked, ...made, table: made.table ?? input.table, ...row }, input.roots)
+  session.refusals.note({ ...asked, ...made, table: made.table ?? input.table, ...row }, input.origin)
 }
 
 /** @returns the rows per table that are fit to go on; the rest has been refused */
@@ -154,6 +156,7 @@ function readTable(
       if (input.copyOf !== undefined) copyInto(row, was!)
       else if (event === 'create') fillDefaults(row, input)
       if (event !== 'delete') typeValues(row, input, names)
+      if (session.options.record && session.stage.depth === 0 && row.now) session.notes.typed(table.name, id, typedOf(row, input))
       if (looked && row.now) {
         row.snapshot = snapshot(row.now)
         // Where a hook's code is not known to assign only, it must not turn a field into something else than a value.
@@ -183,7 +186,7 @@ function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, 
     askedAt: input.askedAt ?? null,
     copiedFrom: input.copyOf ?? null,
     row: input.row,
-    roots: input.roots,
+    origin: input.origin,
     failed: false,
     refused: false,
     view: null,
@@ -233,6 +236,12 @@ function typeValues(row: SaveRow, input: LevelInput, names: Map<string, { table:
     if (now[name] !== value) row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? TYPED)
     now[name] = value as Value
   }
+}
+
+/** The values that were typed, as the record holds them before any hook. */
+function typedOf({ shape, now }: SaveRow, { values }: LevelInput): RecordValues {
+  const names = Object.keys(values ?? {}).filter((name) => shape.index.has(name) && values![name] !== undefined)
+  return Object.fromEntries(names.map((name) => [name, now![name]!])) as RecordValues
 }
 
 /** For inputs from outside: the form of a row itself. @throws HookError save/bad-input */

@@ -1,4 +1,5 @@
 import { HookError } from '../errors.js'
+import { HookSet } from './origin.js'
 import { checkInput, type LevelInput } from './typed.js'
 import type { InputRow } from './types.js'
 
@@ -10,6 +11,8 @@ export class Units {
   readonly #inputs: readonly InputRow[]
   /** Rows by unit, for documents; null where every row stands alone. */
   readonly #documents: readonly (readonly number[])[] | null
+  readonly #unitOf: readonly number[] | null
+  readonly #nobody = HookSet.empty()
 
   /** @throws HookError save/bad-input */
   constructor(inputs: readonly InputRow[]) {
@@ -20,6 +23,9 @@ export class Units {
       return checked
     })
     this.#documents = named ? this.#group() : null
+    const unitOf: number[] = []
+    this.#documents?.forEach((rows, unit) => rows.forEach((index) => (unitOf[index] = unit)))
+    this.#unitOf = this.#documents ? unitOf : null
   }
 
   /** Rows of the input, counted. */
@@ -36,6 +42,11 @@ export class Units {
     return (this.#documents?.[unit] ?? [unit]).map((index) => index + 1)
   }
 
+  /** The unit of a typed row. */
+  unitOf(row: number): number {
+    return this.#unitOf ? this.#unitOf[row - 1]! : row - 1
+  }
+
   tableOf(row: number): string {
     return this.#inputs[row - 1]!.table
   }
@@ -50,10 +61,10 @@ export class Units {
     let batch: LevelInput[] = []
     for (let unit = 0; unit < this.count; unit++) {
       if (dropped.has(unit)) continue
-      const roots = [unit]
-      for (const index of this.#documents?.[unit] ?? roots) {
+      for (const index of this.#documents?.[unit] ?? [unit]) {
         const { table, values, as, copyOf, remove } = this.#inputs[index]!
-        batch.push({ table, values, as, copyOf, remove, row: index + 1, roots, fresh: undefined })
+        const origin = { rows: [index + 1], hooks: this.#nobody }
+        batch.push({ table, values, as, copyOf, remove, row: index + 1, origin, fresh: undefined })
       }
       if (batch.length < size) continue
       yield batch

@@ -17,6 +17,8 @@ export interface ReadMeter {
   query(): number
   /** Called with the rows a query found. @throws when the budget is spent */
   rows(count: number, what: string): void
+  /** Records of the table that went in this save, where the hook at work may still see them: it runs for deleted rows. */
+  gone(table: string): { get(id: number): { was: RecordValues } | undefined } | undefined
 }
 
 export type Ids = Iterable<number | null | undefined>
@@ -97,8 +99,9 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
         )
         count += missing.length
       }
+      const gone = meter.gone(name)
       for (const id of wanted) {
-        const record = known.get(id)
+        const record = known.get(id) ?? goneRecord(reader, gone?.get(id)?.was)
         if (record) records.set(id, record)
       }
       meter.rows(records.size, `byId ${name}`)
@@ -213,6 +216,11 @@ function idList(ids: Ids, call: string): number[] {
     wanted.add(id)
   }
   return [...wanted]
+}
+
+/** A record that went, as a look-up gives it. */
+function goneRecord({ names, make }: Reader, was: RecordValues | undefined): RecordValues | null {
+  return was ? make(names.map((name) => (typeof was[name] === 'boolean' ? Number(was[name]) : was[name]))) : null
 }
 
 interface Reader {

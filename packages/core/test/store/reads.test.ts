@@ -41,6 +41,7 @@ function filled(boxes: readonly Record<string, Value>[]) {
   loadRecords(made.store, project.tables.get('box')!, records)
   const spent: [number, number] = [0, 0]
   const { store } = makeReads(made.store, project, {
+    gone: () => undefined,
     query: () => {
       spent[0]++
       return 1_000_000

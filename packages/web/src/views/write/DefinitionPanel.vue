@@ -18,6 +18,11 @@ const MOMENTS = [
   { value: 'after-save', word: 'touches other records' },
   { value: 'before-commit', word: 'checks the whole, as it will be kept' },
 ] as const
+const RIPPLES = [
+  { value: 'all', word: 'ripples wake it too' },
+  { value: 'others', word: 'not the ripples that it caused itself' },
+  { value: 'none', word: 'only what was typed wakes it' },
+] as const
 const definition = computed(() => props.outline?.definition ?? null)
 const computedPart = (part: string) => definition.value?.computed.includes(part) ?? false
 const text = ref('')
@@ -95,6 +100,20 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
           >
         </label>
       </fieldset>
+      <template v-if="definition.moment !== 'before-commit'">
+        <label class="line part">
+          <span>Ripples</span>
+          <select
+            :value="definition.ripples"
+            :disabled="computedPart('ripples')"
+            aria-label="Ripples that wake the hook"
+            @change="emit('change', 'ripples', ($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="each in RIPPLES" :key="each.value" :value="each.value">{{ each.value }}</option>
+          </select>
+        </label>
+        <p class="quiet word">{{ RIPPLES.find((each) => each.value === definition!.ripples)?.word }}</p>
+      </template>
       <fieldset v-if="rivals.length" :disabled="computedPart('after')">
         <legend>Runs after</legend>
         <label v-for="each in rivals" :key="each.name">
@@ -132,6 +151,9 @@ fieldset {
   margin: 8px 0 0;
   padding: 0;
   min-width: 0;
+}
+.part {
+  margin-top: 10px;
 }
 .word {
   margin: -3px 0 0 58px;

@@ -1,0 +1,184 @@
+import { HookError } from '../errors.js'
+import { fieldHint, hintFor } from '../model/names.js'
+import type { HookFile, HookState, Plugin, Project, Table } from '../model/types.js'
+import { gotOf } from '../model/values.js'
+import type { LoadedModule } from '../sandbox/sandbox.js'
+import { numberOf } from '../watch.js'
+import type { EventName, Moment } from './types.js'
+
+/** One hook: what its file defines, checked when it is loaded, not when a save uses it. */
+
+type AnyFunction = (...values: unknown[]) => unknown
+
+/** All; those that the hook did not cause itself, directly or through others; or none, only what was typed. */
+export type Ripples = 'all' | 'others' | 'none'
+
+export interface Hook {
+  name: string
+  plugin: string
+  version: string
+  file: string
+  table: string
+  moment: Moment
+  on: ReadonlySet<EventName>
+  /** Field indexes; null when every change wakes the hook. */
+  watch: readonly number[] | null
+  watchNames: readonly string[]
+  after: readonly string[]
+  /** Which ripples wake it. */
+  ripples: Ripples
+  touchedBy: readonly { table: string; link: string }[]
+  only: AnyFunction | null
+  load: AnyFunction | null
+  each: AnyFunction | null
+  finish: AnyFunction | null
+  state: HookState
+  /** Lines of the definition's parts. */
+  parts: ReadonlyMap<string, number>
+  /** What `only` asks, as it is written. */
+  guard: string
+  /** `load` is proved to write to no row. */
+  loadReads: boolean
+  /** Field indexes that a before-save hook can write; null where every field has to be compared. */
+  writes: readonly number[] | null
+  /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
+  index: number
+  /** Stands for the hook where a number is needed that means the same in every program. */
+  number: number
+  /** `plugin/hook@version`, for the history. */
+  cause: string
+}
+
+const MOMENTS: readonly Moment[] = ['before-save', 'after-save', 'before-commit']
+const EVENTS: readonly EventName[] = ['create', 'update', 'delete']
+const RIPPLES: readonly Ripples[] = ['all', 'others', 'none']
+const PARTS = ['table', 'moment', 'on', 'watch', 'only', 'after', 'ripples', 'load', 'each', 'finish', 'touchedBy']
+
+export function toHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Hook {
+  const { name, file, state } = source
+  const { parts, writes, loadReads, guard } = module.compiled
+  const fail = (part: string, detail: string) =>
+    new HookError('hook/bad-definition', { hook: name, file, line: parts.get(part) ?? parts.get('') ?? 1, detail })
+  const definition = module.exports['default']
+  const given = definition !== null && typeof definition === 'object' ? definitions.get(definition) : undefined
+  if (!given) throw new HookError('hook/no-definition', { hook: name, file, line: 1 })
+  for (const part of Object.keys(given))
+    if (!PARTS.includes(part)) throw fail(part, `there is no part ${part}${hintFor(part, PARTS)}`)
+  const table = project.tables.get(given['table'] as string)
+  if (!table)
+    throw fail(
+      'table',
+      `table: there is no table ${gotOf(given['table'])}${hintFor(String(given['table']), project.tables.keys())}`,
+    )
+  const moment = given['moment'] as Moment
+  if (!MOMENTS.includes(moment)) throw fail('moment', `moment is one of ${MOMENTS.join(', ')}, but is ${gotOf(moment)}`)
+  const texts = (part: string): string[] | null => {
+    const list = given[part]
+    if (list === undefined) return null
+    const names: unknown = Array.isArray(list) ? [...(list as unknown[])] : list
+    if (!Array.isArray(names) || names.some((each) => typeof each !== 'string'))
+      throw fail(part, `${part} takes a list of names, but got ${gotOf(list)}`)
+    return names as string[]
+  }
+  const on = (texts('on') ?? ['create', 'update']) as EventName[]
+  for (const event of on) if (!EVENTS.includes(event)) throw fail('on', `on takes ${EVENTS.join(', ')}, but got ${gotOf(event)}`)
+  if (on.length === 0) throw fail('on', 'on is empty, so the hook would never run')
+  const watchNames = texts('watch')
+  if (watchNames?.length === 0)
+    throw fail('watch', 'watch is empty, so the hook would never run; leave it out to run for every change')
+  const watch = watchNames?.map((field) => {
+    const index = table.fields.findIndex((each) => each.name === field)
+    if (index < 0)
+      throw fail('watch', `watch: table ${table.name} has no field ${JSON.stringify(field)}${fieldHint(field, table)}`)
+    return index
+  })
+  const call = (part: string): AnyFunction | null => {
+    const value = given[part]
+    if (value === undefined) return null
+    if (typeof value !== 'function') throw fail(part, `${part} is a function, but got ${gotOf(value)}`)
+    return value as AnyFunction
+  }
+  const [only, load, each, finish] = [call('only'), call('load'), call('each'), call('finish')]
+  if (finish && moment !== 'after-save') throw fail('finish', 'only an after-save hook has finish')
+  if (!each && !finish)
+    throw fail(
+      '',
+      moment === 'after-save'
+        ? 'the hook has neither each nor finish, so it would do nothing'
+        : 'the hook has no each, so it would do nothing',
+    )
+  const ripples = (given['ripples'] ?? 'all') as Ripples
+  if (!RIPPLES.includes(ripples)) throw fail('ripples', `ripples is one of ${RIPPLES.join(', ')}, but is ${gotOf(ripples)}`)
+  if (ripples !== 'all' && moment === 'before-commit')
+    throw fail(
+      'ripples',
+      'a before-commit hook runs once for each touched record, so there is no ripple that could wake it again',
+    )
+  const touchedBy = (texts('touchedBy') ?? []).map((text) => toTouch(project, table, text, fail))
+  if (touchedBy.length > 0 && moment !== 'before-commit') throw fail('touchedBy', 'only a before-commit hook has touchedBy')
+  return {
+    name,
+    plugin: plugin.name,
+    version: plugin.version,
+    file,
+    table: table.name,
+    moment,
+    on: new Set(on),
+    watch: watch ?? null,
+    watchNames: watchNames ?? [],
+    after: texts('after') ?? [],
+    ripples,
+    touchedBy,
+    only,
+    load,
+    each,
+    finish,
+    state,
+    parts,
+    guard,
+    loadReads,
+    writes: writes && indexesOf(table, writes),
+    index,
+    number: numberOf('hook', `${name}\n${file}`),
+    cause: `${plugin.name}/${name}@${plugin.version}`,
+  }
+}
+
+/** @returns null where a name is not a field: the error comes when it is written */
+function indexesOf(table: Table, names: ReadonlySet<string>): readonly number[] | null {
+  const indexes = [...names].map((name) => table.fields.findIndex((field) => field.name === name))
+  return indexes.includes(-1) ? null : indexes.sort((a, b) => a - b)
+}
+
+function toTouch(
+  project: Project,
+  table: Table,
+  text: string,
+  fail: (part: string, detail: string) => HookError,
+): { table: string; link: string } {
+  const [childName, link, more] = text.split('.')
+  const child = project.tables.get(childName ?? '')
+  const field = child?.fields.find((each) => each.name === link)
+  if (!child || !field || more !== undefined || field.link?.table !== table.name) {
+    const possible = [...project.tables.values()].flatMap((each) =>
+      each.fields.filter((one) => one.link?.table === table.name).map((one) => `${each.name}.${one.name}`),
+    )
+    throw fail(
+      'touchedBy',
+      `touchedBy: ${text} is not a link to ${table.name}; there ${possible.length === 1 ? 'is' : 'are'} ${possible.join(', ') || 'none'}`,
+    )
+  }
+  return { table: child.name, link: field.name }
+}
+
+/** What hooks were defined by, as it was given then. */
+const definitions = new WeakMap<object, Record<string, unknown>>()
+
+/** The function that hooks import. */
+export function defineHook(definition: unknown): unknown {
+  if (definition === null || typeof definition !== 'object') throw new HookError('hook/no-definition')
+  const frozen = Object.freeze({ ...definition })
+  definitions.set(frozen, frozen as Record<string, unknown>)
+  return frozen
+}
+Object.freeze(defineHook)

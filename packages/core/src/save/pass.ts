@@ -1,0 +1,167 @@
+import { HookError, type ErrorReport } from '../errors.js'
+import type { Project, RecordValues } from '../model/types.js'
+import type { Store } from '../store/database.js'
+import { readByIds, takeIds } from '../store/records.js'
+import { Sequences } from '../store/sequences.js'
+import { shapeOf } from '../store/shape.js'
+import { beforeCommit } from './before-commit.js'
+import { saveLevel } from './level.js'
+import { checkDeletes } from './links.js'
+import type { Program } from './program.js'
+import type { SaveRecorder } from './save-recorder.js'
+import { Session } from './session.js'
+import type { SaveOptions, SaveResult } from './types.js'
+import type { Units } from './units.js'
+
+/** One pass of a save: one transaction through all stations, batch by batch. */
+
+export interface SaveEnvironment {
+  project: Project
+  program: Program
+  store: Store
+  /** Off only where a measurement wants it. */
+  history?: boolean
+  /** Listens to probed code. */
+  recorder?: SaveRecorder
+}
+
+export interface SaveOutcome extends SaveResult {
+  /** Why nothing was kept. */
+  error: ErrorReport | null
+}
+
+/** More refusals than this are not looked for. */
+const MOST_REFUSALS = 1000
+
+export interface Pass {
+  outcome: SaveOutcome
+  /** Units that a refusal stands against, whatever becomes of the others. */
+  refusedUnits: ReadonlySet<number>
+  /** Ended by an error of the whole save, such as a spent budget. */
+  broken: boolean
+}
+
+/** @param dropped units that are left out, as if they had never been given */
+export function runPass(
+  environment: SaveEnvironment,
+  units: Units,
+  dropped: ReadonlySet<number>,
+  options: SaveOptions,
+  givenIds: Map<number, number>,
+): Pass {
+  const { project, program, store } = environment
+  const sequences = new Sequences(store, project.sequences)
+  const session = new Session(
+    project,
+    program,
+    store,
+    sequences,
+    { ...options, history: environment.history ?? true, recorder: environment.recorder },
+    units,
+    givenIds,
+  )
+  let error: ErrorReport | null = null
+  let broken = false
+  let records: (RecordValues | null)[] = []
+  try {
+    store.transaction(() => {
+      session.saveId = store.run(
+        'INSERT INTO ph_save (at, user, rows, spent, token) VALUES (?, ?, ?, ?, ?)',
+        session.clock,
+        session.user,
+        units.rows,
+        '{}',
+        options.token ?? null,
+      ).lastInsertRowid as number
+      reserveIds(store, units, givenIds)
+      for (const batch of units.batches(project.batchSize, dropped)) {
+        saveLevel(session, batch, 0)
+        if (session.refusals.list.length >= MOST_REFUSALS) break
+      }
+      if (session.refusals.none) {
+        beforeCommit(session)
+        checkDeletes(session)
+      }
+      const refused = !session.refusals.none
+      if (!refused) {
+        sequences.flush()
+        writeOutbox(session)
+        if (options.returnRecords) records = readBack(session, units)
+        store.run('UPDATE ph_save SET spent = ? WHERE id = ?', JSON.stringify(session.spending.close()), session.saveId)
+      }
+      return { value: undefined, keep: !refused && !options.rehearse }
+    })
+    if (!session.refusals.none) error = summary(session.refusals.list)
+  } catch (thrown) {
+    if (!HookError.is(thrown)) {
+      session.spending.close()
+      throw thrown
+    }
+    broken = true
+    error = { ...thrown.report, refusals: session.refusals.none ? undefined : session.refusals.list }
+  }
+  const kept = error === null && !options.rehearse
+  const { rows, verdicts, lookups, sent, logs, ran } = session.notes
+  const outcome: SaveOutcome = {
+    save: kept ? session.saveId : null,
+    kept,
+    error,
+    refusals: session.refusals.list,
+    records,
+    rows,
+    verdicts,
+    lookups,
+    logs,
+    ran,
+    sent: sent.map(({ channel, message, hook }) => ({ channel, message, hook })),
+    spent: session.spending.close(),
+  }
+  return { outcome, refusedUnits: session.refusals.standing(), broken }
+}
+
+/** Keeps the ids that rows were given in an earlier pass from being given to others. */
+function reserveIds(store: Store, units: Units, givenIds: ReadonlyMap<number, number>): void {
+  const highest = new Map<string, number>()
+  for (const [row, id] of givenIds) {
+    const table = units.tableOf(row)
+    if (id > (highest.get(table) ?? 0)) highest.set(table, id)
+  }
+  for (const [table, id] of highest) takeIds(store, table, 1, id)
+}
+
+/** The first refusal speaks for all. */
+function summary(refusals: readonly ErrorReport[]): ErrorReport {
+  return { ...refusals[0]!, refusals: [...refusals] }
+}
+
+function writeOutbox(session: Session): void {
+  for (const { channel, message, cause } of session.notes.sent)
+    session.store.run(
+      'INSERT INTO ph_outbox (save, channel, payload, at, hook) VALUES (?, ?, ?, ?, ?)',
+      session.saveId,
+      channel,
+      JSON.stringify(message),
+      session.clock,
+      cause,
+    )
+}
+
+/** The saved records as they stand at the end, after ripples, in the order of the input; null where there is none. */
+function readBack(session: Session, units: Units): (RecordValues | null)[] {
+  const wanted = new Map<string, number[]>()
+  for (const [row, id] of session.inputIds) {
+    const table = units.tableOf(row)
+    const list = wanted.get(table)
+    if (list) list.push(id)
+    else wanted.set(table, [id])
+  }
+  const records = new Map(
+    [...wanted].map(([table, list]) => [table, readByIds(session.store, shapeOf(session.project.tables.get(table)!), list)]),
+  )
+  return Array.from({ length: units.rows }, (_, index) => {
+    const id = session.inputIds.get(index + 1)
+    const table = units.tableOf(index + 1)
+    const record = id === undefined ? undefined : records.get(table)?.get(id)
+    return record ? shapeOf(session.project.tables.get(table)!).plain(record) : null
+  })
+}
