@@ -20,10 +20,10 @@ export const ERRORS = {
   'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
   'project/bad-encoding': kind(400, '{file} cannot be read: {reason}', 'Save the file as UTF-8.'),
   'project/unreadable': kind(400, '{file} cannot be read: {reason}', 'Look whether it may be read, and whether it is a file.'),
-  'project/bad-json': kind(400, '{file} is not valid JSON: {detail}', 'Mend the JSON at the place named.'),
-  'project/bad-file': kind(400, '{file}: {path}: {detail}', 'Mend the file at the path named.'),
-  'project/bad-csv': kind(400, '{file}, line {line}: {detail}', 'Mend the CSV (RFC 4180, with a header row).'),
-  'project/bad-record': kind(400, '{file}, record {row}: {detail}', 'Mend the record in the file.'),
+  'project/bad-json': kind(400, 'not valid JSON: {detail}', 'Mend the JSON at the place named.'),
+  'project/bad-file': kind(400, '{path}: {detail}', 'Mend the file at the line named.'),
+  'project/bad-csv': kind(400, '{detail}', 'Mend the CSV (RFC 4180, with a header row).'),
+  'project/bad-record': kind(400, 'record {row}: {detail}', 'Mend the record in the file.'),
   'project/unknown-table': kind(400, 'There is no table {table}{hint}', 'Name a table of the project.'),
   'project/unknown-fixtures': kind(400, 'There is no fixture set {set}{hint}', 'Name a folder below fixtures/.'),
   'compile/syntax': kind(400, '{detail}', 'Mend the syntax at the line named.'),
@@ -295,13 +295,21 @@ export class HookError extends Error {
 Object.defineProperty(HookError.prototype, 'constructor', { value: undefined })
 Object.freeze(HookError.prototype)
 
+/** Where it happened, as far as the message does not say it itself. */
+export function placeOf({ message, hook, file, line, table, row, id, field }: ErrorReport): string {
+  const place: string[] = []
+  const says = (word: string) => ` ${message} `.includes(word)
+  if (hook && !says(` ${hook} `)) place.push(`hook ${hook}`)
+  if (file && !says(file)) place.push(file + (line ? `:${line}` : ''))
+  else if (line && !says(`line ${line}`)) place.push(`line ${line}`)
+  if (table && row && !says(`record ${row}`)) place.push(`${table} row ${row}${id ? ` (id ${id})` : ''}`)
+  else if (table && id && !says(`${table} ${id}`)) place.push(`${table} ${id}`)
+  if (field && !says(`.${field} `) && !says(`field ${field}`) && !says(`/${field}`)) place.push(`field ${field}`)
+  return place.join(', ')
+}
+
 /** One line for people: place, then message. */
 export function describe(error: ErrorReport): string {
-  const place: string[] = []
-  if (error.hook) place.push(`hook ${error.hook}`)
-  if (error.file) place.push(error.file + (error.line ? `:${error.line}` : ''))
-  if (error.table && error.row) place.push(`${error.table} row ${error.row}${error.id ? ` (id ${error.id})` : ''}`)
-  else if (error.table && error.id) place.push(`${error.table} ${error.id}`)
-  if (error.field) place.push(`field ${error.field}`)
-  return place.length ? `${place.join(', ')}: ${error.message}` : error.message
+  const place = placeOf(error)
+  return place === '' ? error.message : `${place}: ${error.message}`
 }

@@ -47,6 +47,9 @@ export const table = z.object({
 })
 export type Table = z.infer<typeof table>
 
+/** Keywords of a JSON Schema, by their names. */
+const keywords = z.record(z.string().max(200), z.unknown())
+
 /** A field as a form edits it; keywords of its JSON Schema that the form does not know stay. */
 export const fieldEdit = z.strictObject({
   /** The field's name before the edit; null for a new one. */
@@ -67,6 +70,8 @@ export const fieldEdit = z.strictObject({
   minimum: z.number().nullable(),
   maximum: z.number().nullable(),
   maxLength: z.number().int().nonnegative().nullable(),
+  /** Of a field that came out of a file: keywords of its JSON Schema, which stay where the form does not know them. */
+  keywords: keywords.optional(),
 })
 export type FieldEdit = z.infer<typeof fieldEdit>
 
@@ -78,6 +83,8 @@ export const tableEdit = z.strictObject({
   label: z.string().min(1, 'a table needs a label').max(200),
   help: z.string().max(2000),
   fields: z.array(fieldEdit).max(MOST_FIELDS),
+  /** Of a table that came out of a file: the same of the whole. */
+  keywords: keywords.optional(),
 })
 export type TableEdit = z.infer<typeof tableEdit>
 
@@ -96,4 +103,5 @@ export const tableDraft = z.object({
       link: z.object({ table: z.string(), onDelete }).nullable(),
     }),
   ),
+  keywords: keywords.optional(),
 })

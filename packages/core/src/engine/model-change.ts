@@ -1,6 +1,6 @@
 import type { ModelEdit, ModelPlan, Step } from '@patient-hook/contract'
 import { describe, HookError } from '../errors.js'
-import { recordsFrom } from '../model/infer-table.js'
+import { recordsFrom, type Altered } from '../model/infer-table.js'
 import { rewriteRecords, type FieldChanges } from '../model/rewrite-records.js'
 import { checkTypes, isCode } from '../language/check.js'
 import type { Diagnostic } from '../language/service.js'
@@ -9,6 +9,7 @@ import { declarations } from '../model/declarations.js'
 import { parseProject } from '../model/project.js'
 import { renamesOf, tableText } from '../model/table-edit.js'
 import { parseTable } from '../model/table-file.js'
+import { withoutEffect } from '../model/without-effect.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
 import { trySave } from '../save/save.js'
 import type { Store } from '../store/database.js'
@@ -25,6 +26,7 @@ interface Made {
   files: Map<string, string | null>
   project: Project
   records: RecordValues[]
+  altered: Altered[]
 }
 
 /** @throws HookError where the edit itself is wrong, such as a bad name */
@@ -70,7 +72,7 @@ function make(project: Project, { table, edit, fills = {}, records }: ModelEdit)
     change: { before, after: after.tables.get(table) ?? null, renames, fills },
     files,
     project: after,
-    records: records && next ? recordsFrom(records.file, records.text, records.columns, next) : [],
+    ...(records && next ? recordsFrom(records.file, records.text, records.columns, next) : { records: [], altered: [] }),
   }
 }
 
@@ -130,6 +132,19 @@ export function planModel(
       text: `${changed.records.length} records come in.`,
       effect: 'safe',
       records: changed.records.length,
+      examples: [],
+      wantsFill: false,
+    })
+  const newText = changed.change.before === null && edit.edit ? changed.files.get(`tables/${edit.table}.json`) : null
+  for (const { field, detail } of newText ? withoutEffect(newText) : [])
+    steps.push({ table: edit.table, field, text: detail, effect: 'safe', records: 0, examples: [], wantsFill: false })
+  for (const { field, records, from, to } of changed.altered)
+    steps.push({
+      table: edit.table,
+      field,
+      text: `${records} of its values are kept in another form: ${JSON.stringify(from)} as ${JSON.stringify(to)}.`,
+      effect: 'safe',
+      records,
       examples: [],
       wantsFill: false,
     })

@@ -1,44 +1,79 @@
 import { parse } from 'csv-parse/sync'
+import Papa from 'papaparse'
 import { HookError } from '../errors.js'
 
-/** RFC 4180 CSV as cells: a leaf that knows no tables. */
+/** RFC 4180 CSV as cells: a leaf that knows no tables. Line ends may be mixed; a blank line is a row only of one column. */
 
-const OPTIONS = { bom: true, skip_empty_lines: true, relax_column_count: true } as const
+const OPTIONS = { bom: true, relax_column_count: true, record_delimiter: ['\r\n', '\n', '\r'] }
+
+/** Delimiters that files from elsewhere may have. */
+const DELIMITERS = [',', ';', '\t', '|']
+/** Rows by which the delimiter is guessed. */
+const LOOKED_AT = 100
+
+/** The delimiter by which the first rows come out most even; a comma where there is nothing to tell by. */
+export function delimiterOf(text: string): string {
+  const { delimiter } = Papa.parse(text.replace(/^\uFEFF/, ''), {
+    preview: LOOKED_AT,
+    delimitersToGuess: DELIMITERS,
+    skipEmptyLines: true,
+  }).meta
+  return DELIMITERS.includes(delimiter) ? delimiter : ','
+}
+
+interface RowDetails {
+  quoted: boolean[]
+  line: number
+}
 
 export class CsvText {
   /** Rows of cells, the header among them. */
   readonly rows: readonly (readonly string[])[]
-  #details: { quoted: boolean[]; line: number }[] | null = null
+  /** Places of these rows among all, blank lines included; null where there are none. */
+  #places: number[] | null = null
+  #details: RowDetails[] | null = null
 
   /** @throws HookError project/bad-csv with file and line */
   constructor(
     readonly file: string,
     readonly text: string,
+    readonly delimiter = ',',
   ) {
-    this.rows = attempt(file, () => parse(text, OPTIONS) as string[][])
+    const all = attempt(file, () => parse(text, { ...OPTIONS, delimiter }) as string[][])
+    const isBlank = (cells: readonly string[]) => cells.length === 1 && cells[0] === ''
+    const columns = all.find((cells) => !isBlank(cells))?.length ?? 0
+    this.rows = all
+    if (columns < 2 || !all.some(isBlank)) return
+    this.#places = [...all.keys()].filter((at) => !isBlank(all[at]!) || this.#detailsAt(at).quoted[0])
+    this.rows = this.#places.map((at) => all[at]!)
   }
 
   /** Did the cell stand in quotes? An unquoted empty cell is null, a quoted one is empty text. @param row from 0 */
   quoted(row: number, column: number): boolean {
-    return this.text.includes('""') && (this.#detailsOf(row).quoted[column] ?? false)
+    return this.text.includes('""') && (this.#detailsAt(this.#placeOf(row)).quoted[column] ?? false)
   }
 
   /** The last line of a row, from 1. @param row from 0 */
   lineOf(row: number): number {
-    return this.#detailsOf(row).line
+    return this.#detailsAt(this.#placeOf(row)).line
+  }
+
+  #placeOf(row: number): number {
+    return this.#places ? this.#places[row]! : row
   }
 
   /** Asking for these costs ten times the parsing (measured), so it is done when somebody wants to know. */
-  #detailsOf(row: number): { quoted: boolean[]; line: number } {
+  #detailsAt(place: number): RowDetails {
     this.#details ??= attempt(this.file, () => {
       const rows = parse(this.text, {
         ...OPTIONS,
+        delimiter: this.delimiter,
         info: true,
         cast: (_: string, context: { quoting: boolean }) => context.quoting,
       }) as unknown as { record: boolean[]; info: { lines: number } }[]
       return rows.map(({ record, info }) => ({ quoted: record, line: info.lines }))
     })
-    return this.#details[row] ?? { quoted: [], line: 1 }
+    return this.#details[place] ?? { quoted: [], line: 1 }
   }
 }
 

@@ -1,9 +1,10 @@
 import type { Field, Value } from './types.js'
-import { fitsType, isDate, isDateTime } from './values.js'
+import { isDate, isDateTime } from './dates.js'
+import { numberIn } from './decimals.js'
+import { fitsType, keptForm } from './values.js'
 
 /** A value of one type as a value of another, where that can be done without guessing. */
 
-const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i
 const YES = new Set(['true', 'yes', '1'])
 const NO = new Set(['false', 'no', '0'])
 
@@ -11,7 +12,7 @@ const NO = new Set(['false', 'no', '0'])
 export function convert(value: Value, to: Field): Value | undefined {
   if (value === null) return null
   const converted = toType(value, to)
-  return converted !== undefined && fitsType(to, converted) ? converted : undefined
+  return converted !== undefined && fitsType(to, converted) ? keptForm(to, converted) : undefined
 }
 
 function toType(value: Exclude<Value, null>, to: Field): Value | undefined {
@@ -24,7 +25,7 @@ function toType(value: Exclude<Value, null>, to: Field): Value | undefined {
     case 'number': {
       if (typeof value === 'boolean') return value ? 1 : 0
       if (typeof value === 'number') return value
-      return NUMBER.test(text) ? Number(text) : undefined
+      return numberIn(text)
     }
     case 'boolean': {
       if (typeof value === 'boolean') return value

@@ -1,47 +1,38 @@
 import { MOST_FIELDS, type Inferred } from '@patient-hook/contract'
-import { parse } from 'csv-parse/sync'
 import { HookError } from '../errors.js'
+import { CsvText, delimiterOf } from '../formats/csv.js'
 import { convert } from './convert.js'
 import { fieldNameFrom, newField, type FieldEdit } from './table-edit.js'
 import type { RecordValues, Table, Value } from './types.js'
-import { gotOf, isDate, isDateTime } from './values.js'
+import { isDate, utcText } from './dates.js'
+import { gotOf } from './values.js'
 
 /** A table from a CSV file: names from its header, types from its values, to be corrected before it is made. */
 
 export type { Inferred } from '@patient-hook/contract'
 
 interface Sheet {
-  header: string[]
-  rows: { cells: string[]; line: number }[]
+  header: readonly string[]
+  csv: CsvText
+  rows: readonly (readonly string[])[]
 }
-
-const DELIMITERS = [',', ';', '\t']
 
 /** @throws HookError project/bad-csv with file and line */
 function read(file: string, text: string): Sheet {
-  const first = text.split(/\r?\n/, 1)[0] ?? ''
-  const delimiter = DELIMITERS.reduce((best, each) => (first.split(each).length > first.split(best).length ? each : best))
-  let found: { record: string[]; info: { lines: number } }[]
-  try {
-    found = parse(text, { bom: true, info: true, skip_empty_lines: true, delimiter, trim: true }) as unknown as typeof found
-  } catch (error) {
-    const { message, lines } = error as Error & { lines?: number }
-    throw new HookError('project/bad-csv', { file, line: lines ?? 1, detail: message })
-  }
-  const header = found.shift()?.record
+  const csv = new CsvText(file, text, delimiterOf(text))
+  const fail = (row: number, detail: string) => new HookError('project/bad-csv', { file, line: csv.lineOf(row), detail })
+  const [header, ...rows] = csv.rows
   if (!header) throw new HookError('project/bad-csv', { file, line: 1, detail: 'the file is empty: a header row is needed' })
   if (header.length > MOST_FIELDS)
-    throw new HookError('project/bad-csv', {
-      file,
-      line: 1,
-      detail: `the header has ${header.length} columns; a table has at most ${MOST_FIELDS} fields`,
-    })
+    throw fail(0, `the header has ${header.length} columns; a table has at most ${MOST_FIELDS} fields`)
   header.forEach((name, i) => {
-    if (name === '') throw new HookError('project/bad-csv', { file, line: 1, detail: `column ${i + 1} has no header` })
-    if (header.indexOf(name) < i)
-      throw new HookError('project/bad-csv', { file, line: 1, detail: `two columns are headed ${name}` })
+    if (name.trim() === '') throw fail(0, `column ${i + 1} has no header`)
+    if (header.indexOf(name) < i) throw fail(0, `two columns are headed ${name}`)
   })
-  return { header, rows: found.map(({ record, info }) => ({ cells: record, line: info.lines })) }
+  rows.forEach((cells, index) => {
+    if (cells.length !== header.length) throw fail(index + 1, `the header has ${header.length} columns, this row ${cells.length}`)
+  })
+  return { header, csv, rows }
 }
 
 /** @param idsOf the ids that a table has, for links; null for a table that is not there */
@@ -51,17 +42,18 @@ export function inferTable(
   text: string,
   idsOf: (table: string) => ReadonlySet<number> | null,
 ): Inferred {
-  const { header, rows } = read(file, text)
+  const { header, rows, csv } = read(file, text)
   const taken = new Set<string>()
   const columns: Inferred['columns'] = []
   const fields: FieldEdit[] = []
   header.forEach((label, index) => {
-    const cells = rows.map((row) => row.cells[index]!).filter((cell) => cell !== '')
+    // An unquoted empty cell holds nothing, a quoted one holds empty text.
+    const cells = rows.map((row) => row[index]!).filter((cell, row) => cell !== '' || csv.quoted(row + 1, index))
     if (label.toLowerCase() === 'id' && cells.length === rows.length && isIds(cells)) {
       columns.push({ header: label, field: 'id' })
       return
     }
-    const field = newField(fieldNameFrom(label, taken), label)
+    const field = newField(fieldNameFrom(label, taken), label.trim())
     taken.add(field.name)
     columns.push({ header: label, field: field.name })
     fields.push({ ...field, ...typeOf(field.name, cells, idsOf), required: rows.length > 0 && cells.length === rows.length })
@@ -70,14 +62,12 @@ export function inferTable(
   return { edit: { name, label, help: '', fields }, columns, rows: rows.length }
 }
 
-const INTEGER = /^[+-]?(0|[1-9]\d*)$/
-const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i
-/** Digits that begin with 0 are a code, not a number: 007 would lose its zeros. */
-const CODE = /^[+-]?0\d/
+/** What does not come back as the same text is no number: 007, +49…, 1.10, 80E68, or more digits than a number holds. */
+const isNumber = (cell: string): boolean => cell !== '' && Number.isFinite(Number(cell)) && String(Number(cell)) === cell
+const isInteger = (cell: string): boolean => isNumber(cell) && Number.isSafeInteger(Number(cell))
 
 const isIds = (cells: readonly string[]): boolean =>
-  cells.every((cell) => INTEGER.test(cell) && Number(cell) > 0 && Number.isSafeInteger(Number(cell))) &&
-  new Set(cells).size === cells.length
+  cells.every((cell) => isInteger(cell) && Number(cell) > 0) && new Set(cells).size === cells.length
 
 function typeOf(
   name: string,
@@ -86,26 +76,35 @@ function typeOf(
 ): Partial<FieldEdit> {
   if (cells.length === 0) return {}
   const all = (test: (cell: string) => boolean) => cells.every(test)
-  if (all((cell) => INTEGER.test(cell) && Number.isSafeInteger(Number(cell)))) {
+  if (all(isInteger)) {
     const target = name.replace(/_id$/, '')
     const ids = idsOf(target)
     if (ids && all((cell) => ids.has(Number(cell)))) return { type: 'integer', link: { table: target, onDelete: 'refuse' } }
     return { type: 'integer' }
   }
-  if (all((cell) => NUMBER.test(cell) && !CODE.test(cell))) return { type: 'number' }
+  if (all(isNumber)) return { type: 'number' }
   if (all((cell) => /^(true|false|yes|no)$/i.test(cell))) return { type: 'boolean' }
   if (all(isDate)) return { format: 'date' }
-  if (all(isDateTime)) return { format: 'date-time' }
+  if (all((text) => utcText(text) !== null)) return { format: 'date-time' }
   const distinct = [...new Set(cells)]
   // A handful of words that come again and again are choices.
   if (
     cells.length >= 10 &&
     distinct.length <= 8 &&
     distinct.length * 3 <= cells.length &&
-    distinct.every((word) => word.length <= 30)
+    distinct.every((word) => word !== '' && word.length <= 30)
   )
     return { enum: distinct.sort() }
   return { unique: cells.length >= 3 && distinct.length === cells.length && /(^|_)(code|number|accession|key)$/.test(name) }
+}
+
+/** Values that are kept in another form than the file has them, such as `yes` as true. */
+export interface Altered {
+  field: string
+  records: number
+  /** The first of them. */
+  from: string
+  to: Value
 }
 
 /**
@@ -118,27 +117,33 @@ export function recordsFrom(
   text: string,
   columns: readonly { header: string; field: string | null }[],
   table: Table,
-): RecordValues[] {
-  const { header, rows } = read(file, text)
+): { records: RecordValues[]; altered: Altered[] } {
+  const { header, rows, csv } = read(file, text)
+  const altered = new Map<string, Altered>()
   const places = columns
     .filter((each) => each.field !== null)
     .map((each) => ({ ...each, at: header.indexOf(each.header), known: table.fields.find((field) => field.name === each.field) }))
-  return rows.map(({ cells, line }, index) => {
+  const records = rows.map((cells, index) => {
     const record: Record<string, Value> = Object.fromEntries(table.fields.map((field) => [field.name, null]))
     record['id'] = index + 1
     for (const { at, field, known, header: column } of places) {
       const cell = cells[at] ?? ''
-      if (cell === '') continue
-      const value = field === 'id' ? (INTEGER.test(cell) ? Number(cell) : undefined) : known && convert(cell, known)
+      if (cell === '' && (known?.type !== 'string' || !csv.quoted(index + 1, at))) continue
+      const value = field === 'id' ? (isInteger(cell) ? Number(cell) : undefined) : known && convert(cell, known)
       if (value === undefined)
         throw new HookError('project/bad-csv', {
           file,
-          line,
+          line: csv.lineOf(index + 1),
           field: field!,
           detail: `column ${column}: ${gotOf(cell)} does not fit ${field}`,
         })
       record[field!] = value
+      if (String(value) === cell) continue
+      const before = altered.get(field!)
+      if (before) before.records++
+      else altered.set(field!, { field: field!, records: 1, from: cell, to: value })
     }
     return record as RecordValues
   })
+  return { records, altered: [...altered.values()] }
 }

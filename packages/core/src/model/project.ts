@@ -1,13 +1,24 @@
 import { z } from 'zod'
-import { HookError, type ErrorReport } from '../errors.js'
-import { readCsv, readJsonRecords } from './record-files.js'
+import { HookError } from '../errors.js'
+import { Faults } from './faults.js'
+import { JsonFile } from './json-file.js'
 import { hintFor } from './names.js'
-import { firstIssue, parseJson, parseTable } from './table-file.js'
-import type { HookFile, HookState, Plugin, Project, RecordValues, Sequence, Table, User } from './types.js'
+import { parsePlugins } from './plugin-files.js'
+import { readCsv, readJsonRecords } from './record-files.js'
+import { parseTable, tableNameOf } from './table-file.js'
+import type { Project, RecordValues, Sequence, Table, User } from './types.js'
 
 /** Makes a Project of its files. Every file that is wrong is named, with the path within it. */
 
 const limit = z.number().positive()
+const BUDGET_LIMITS = {
+  queries: limit.optional(),
+  rowsRead: limit.optional(),
+  rowsWritten: limit.optional(),
+  steps: limit.optional(),
+  ripples: z.number().int().nonnegative().optional(),
+  ms: limit.optional(),
+}
 const projectSchema = z.strictObject({
   $schema: z.string().optional(),
   name: z.string().min(1).optional(),
@@ -33,32 +44,8 @@ const projectSchema = z.strictObject({
       }),
     )
     .optional(),
-  budgets: z
-    .strictObject({
-      queries: limit.optional(),
-      rowsRead: limit.optional(),
-      rowsWritten: limit.optional(),
-      steps: limit.optional(),
-      ripples: z.number().int().nonnegative().optional(),
-      ms: limit.optional(),
-    })
-    .optional(),
+  budgets: z.strictObject(BUDGET_LIMITS).optional(),
   batchSize: z.number().int().min(1).max(10_000).optional(),
-})
-
-const stateSchema = z.union([
-  z.strictObject({ pilot: z.array(z.string().min(1)).min(1) }),
-  z.strictObject({ off: z.literal(true) }),
-  z.strictObject({ live: z.literal(true) }),
-])
-const pluginSchema = z.strictObject({
-  name: z.string().min(1).optional(),
-  version: z
-    .string()
-    .regex(/^\d+\.\d+\.\d+(-[\w.-]+)?(\+[\w.-]+)?$/, 'a version has the form 1.2.3 (semver)')
-    .optional(),
-  description: z.string().optional(),
-  hooks: z.record(z.string(), stateSchema).optional(),
 })
 
 type Files = ReadonlyMap<string, string>
@@ -69,73 +56,74 @@ type Files = ReadonlyMap<string, string>
  * @throws HookError; where several files are wrong, the first, with the rest under `others`
  */
 export function parseProject(files: Files, known?: Project): Project {
-  const problems: ErrorReport[] = []
-  const attempt = <T>(work: () => T): T | undefined => {
-    try {
-      return work()
-    } catch (error) {
-      if (!(error instanceof HookError)) throw error
-      problems.push(error.report)
-      return undefined
-    }
-  }
-  const head = attempt(() => parseHead(files))
+  const faults = new Faults()
+  const head = faults.attempt(() => parseHead(files))
+  const tables = parseTables(files, known, faults)
+  const plugins = parsePlugins(files, head?.users ?? [], faults)
+  const records = parseRecords(files, tables, known, faults)
+  faults.throwIfAny()
+  return { ...head!, tables, plugins, ...records, files }
+}
+
+const TABLE_FILE = /^tables\/[^/]+\.json$/
+
+/** Names of all tables that have a file, whether it can be read or not: whoever names one that is at fault does nothing wrong. */
+const namedTables = (files: Files): Set<string> => new Set([...sorted(files, TABLE_FILE)].map(([file]) => tableNameOf(file)))
+
+function parseTables(files: Files, known: Project | undefined, faults: Faults): Map<string, Table> {
   const tables = new Map<string, Table>()
-  for (const [file, text] of sorted(files, /^tables\/[^/]+\.json$/)) {
+  for (const [file, text] of sorted(files, TABLE_FILE)) {
     const before = known?.files.get(file) === text ? knownTable(known, file) : undefined
-    const table = before ?? attempt(() => parseTable(file, text))
+    const table = before ?? faults.attempt(() => parseTable(file, text))
     if (table) tables.set(table.name, table)
   }
-  for (const table of tables.values())
-    for (const field of table.fields)
-      if (field.link && !tables.has(field.link.table))
-        attempt(() => {
-          throw new HookError('project/bad-file', {
-            file: table.file,
-            path: `/properties/${field.name}/x-link`,
-            detail: `there is no table ${field.link!.table}${hintFor(field.link!.table, tables.keys())}`,
-          })
-        })
-  const plugins = attempt(() => parsePlugins(files, head?.users ?? [])) ?? new Map<string, Plugin>()
+  const named = namedTables(files)
+  for (const { file, fields } of tables.values())
+    for (const { name, link } of fields)
+      if (link && !named.has(link.table))
+        faults.add(
+          new JsonFile(file, files.get(file)!).wrong(
+            ['properties', name, 'x-link'],
+            `there is no table ${link.table}${hintFor(link.table, named)}`,
+          ),
+        )
+  return tables
+}
+
+function parseRecords(
+  files: Files,
+  tables: ReadonlyMap<string, Table>,
+  known: Project | undefined,
+  faults: Faults,
+): Pick<Project, 'data' | 'fixtures'> {
   const data = new Map<string, readonly RecordValues[]>()
   const fixtures = new Map<string, Map<string, readonly RecordValues[]>>()
+  const named = namedTables(files)
+  const seen = new Set<string>()
   for (const [file, text] of sorted(files, /^(data|fixtures\/[^/]+)\/[^/]+\.(csv|json)$/)) {
     const parts = file.split('/')
     const into = parts[0] === 'data' ? data : (fixtures.get(parts[1]!) ?? new Map<string, readonly RecordValues[]>())
     if (parts[0] !== 'data') fixtures.set(parts[1]!, into)
-    attempt(() => {
-      const name = parts.at(-1)!.replace(/\.\w+$/, '')
-      const table = tables.get(name)
-      if (!table)
-        throw new HookError('project/bad-file', {
-          file,
-          path: '/',
-          detail: `there is no table ${name}${hintFor(name, tables.keys())}`,
-        })
-      if (into.has(name))
-        throw new HookError('project/bad-file', {
-          file,
-          path: '/',
-          detail: `the records of ${name} stand in two files of this folder`,
-        })
-      const before = known?.files.get(file) === text && knownTable(known, table.file) === table ? known : undefined
-      const kept = before && (parts[0] === 'data' ? before.data : before.fixtures.get(parts[1]!))?.get(name)
-      if (kept) {
-        into.set(name, kept)
-        return
-      }
-      const records = file.endsWith('.csv') ? readCsv(file, text, table) : readJsonRecords(file, parseJson(file, text), table)
-      const ids = new Set<number>()
-      for (const [index, record] of records.entries()) {
-        if (ids.has(record.id))
-          throw new HookError('project/bad-record', { file, row: index + 1, detail: `id ${record.id} stands twice` })
-        ids.add(record.id)
-      }
-      into.set(name, records)
-    })
+    const name = parts.at(-1)!.replace(/\.\w+$/, '')
+    const table = tables.get(name)
+    const wrong = (detail: string) => faults.add(new HookError('project/bad-file', { file, path: '/', detail }))
+    if (!table) {
+      if (!named.has(name)) wrong(`there is no table ${name}${hintFor(name, named)}`)
+      continue
+    }
+    const path = `${parts.slice(0, -1).join('/')}/${name}`
+    if (seen.has(path)) {
+      wrong(`the records of ${name} stand in two files of this folder`)
+      continue
+    }
+    seen.add(path)
+    const before = known?.files.get(file) === text && knownTable(known, table.file) === table ? known : undefined
+    const kept = before && (parts[0] === 'data' ? before.data : before.fixtures.get(parts[1]!))?.get(name)
+    const records =
+      kept ?? faults.attempt(() => (file.endsWith('.csv') ? readCsv(file, text, table) : readJsonRecords(file, text, table)))
+    if (records) into.set(name, records)
   }
-  if (problems.length > 0) throw new HookError({ ...problems[0]!, others: problems.slice(1) })
-  return { ...head!, tables, plugins, data, fixtures, files }
+  return { data, fixtures }
 }
 
 function knownTable(known: Project | undefined, file: string): Table | undefined {
@@ -151,9 +139,16 @@ function parseHead(files: Files) {
   const file = 'project.json'
   const text = files.get(file)
   if (text === undefined) throw new HookError('project/missing-file', { file })
-  const parsed = projectSchema.safeParse(parseJson(file, text))
-  if (!parsed.success) throw firstIssue(file, parsed.error)
-  const source = parsed.data
+  const json = new JsonFile(file, text)
+  const parsed = projectSchema.safeParse(json.value)
+  if (!parsed.success) {
+    const faults = new Faults()
+    faults.add(
+      ...json.faultsOf(parsed.error.issues, (path) => Object.keys(path[0] === 'budgets' ? BUDGET_LIMITS : projectSchema.shape)),
+    )
+    faults.throwIfAny()
+  }
+  const source = parsed.data!
   const users: User[] = (source.users ?? []).map((user) =>
     typeof user === 'string' ? { name: user, title: user } : { name: user.id ?? user.name, title: user.title ?? user.name },
   )
@@ -169,71 +164,4 @@ function parseHead(files: Files) {
     budgets: source.budgets ?? {},
     batchSize: source.batchSize ?? 500,
   }
-}
-
-function parsePlugins(files: Files, users: readonly User[]): Map<string, Plugin> {
-  const plugins = new Map<string, Plugin>()
-  const owners = new Map<string, string>()
-  const names = new Set(
-    [...files.keys()].map((file) => /^plugins\/([^/]+)\//.exec(file)?.[1]).filter((name) => name !== undefined),
-  )
-  for (const name of [...names].sort()) {
-    const file = `plugins/${name}/plugin.json`
-    const text = files.get(file)
-    if (text === undefined) throw new HookError('project/missing-file', { file })
-    const parsed = pluginSchema.safeParse(parseJson(file, text))
-    if (!parsed.success) throw firstIssue(file, parsed.error)
-    const inFolder = (folder: string, ending: string) =>
-      [...files.keys()].filter((path) => path.startsWith(`plugins/${name}/${folder}/`) && path.endsWith(ending)).sort()
-    const states = parsed.data.hooks ?? {}
-    const hooks: HookFile[] = []
-    for (const path of inFolder('hooks', '.ts')) {
-      const hook = path.replace(/^.*\//, '').replace(/\.ts$/, '')
-      const owner = owners.get(hook)
-      if (owner)
-        throw new HookError('project/bad-file', {
-          file: path,
-          path: '/',
-          detail: `plugin ${owner} has a hook of the same name, ${hook}; a hook's name is unique in the project`,
-        })
-      owners.set(hook, name)
-      hooks.push({ name: hook, plugin: name, file: path, state: toState(states[hook]) })
-    }
-    for (const [hook, state] of Object.entries(states)) {
-      const path = `/hooks/${hook}`
-      if (!hooks.some((each) => each.name === hook))
-        throw new HookError('project/bad-file', {
-          file,
-          path,
-          detail: `the plugin has no hook ${hook}${hintFor(
-            hook,
-            hooks.map((each) => each.name),
-          )}`,
-        })
-      for (const user of 'pilot' in state ? state.pilot : [])
-        if (users.length > 0 && !users.some((each) => each.name === user))
-          throw new HookError('project/bad-file', {
-            file,
-            path: `${path}/pilot`,
-            detail: `project.json has no user ${user}${hintFor(
-              user,
-              users.map((each) => each.name),
-            )}`,
-          })
-    }
-    plugins.set(name, {
-      name,
-      version: parsed.data.version ?? '0.0.0',
-      description: parsed.data.description ?? '',
-      hooks,
-      lib: inFolder('lib', '.ts'),
-      tests: inFolder('tests', '.test.ts'),
-    })
-  }
-  return plugins
-}
-
-function toState(source: z.infer<typeof stateSchema> | undefined): HookState {
-  if (source && 'pilot' in source) return { state: 'pilot', users: source.pilot }
-  return { state: source && 'off' in source ? 'off' : 'live' }
 }

@@ -1,5 +1,6 @@
 import { HookError } from '../errors.js'
 import { CsvText } from '../formats/csv.js'
+import { JsonFile } from './json-file.js'
 import type { Field, Project, RecordValues, Table, Value } from './types.js'
 import { boundsProblem } from './values.js'
 
@@ -79,16 +80,30 @@ function fieldProblem(table: Table, field: Field, value: Value, ids: ReadonlyMap
 }
 
 const placeOf = ({ file, text }: RecordFile, index: number): string =>
-  file.endsWith('.csv') ? `line ${new CsvText(file, text).lineOf(index + 1)}` : `record ${index + 1}`
+  file.endsWith('.csv') ? `line ${csvOf(file, text).lineOf(index + 1)}` : `record ${index + 1}`
+
+/** Read again for its lines only where something is wrong: the file of the fault before is asked most. */
+let last: CsvText | JsonFile | null = null
+const csvOf = (file: string, text: string): CsvText =>
+  (last = last instanceof CsvText && last.text === text && last.file === file ? last : new CsvText(file, text))
+const jsonOf = (file: string, text: string): JsonFile =>
+  (last = last instanceof JsonFile && last.text === text && last.file === file ? last : new JsonFile(file, text))
 
 function problem(source: RecordFile, index: number, field: string, detail: string): HookError {
   const { file, text, table } = source
   if (!file.endsWith('.csv'))
-    return new HookError('project/bad-record', { file, table: table.name, row: index + 1, field, detail })
+    return new HookError('project/bad-record', {
+      file,
+      line: jsonOf(file, text).lineOf([index, field]),
+      table: table.name,
+      row: index + 1,
+      field,
+      detail,
+    })
   return new HookError('project/bad-csv', {
     file,
     table: table.name,
-    line: new CsvText(file, text).lineOf(index + 1),
+    line: csvOf(file, text).lineOf(index + 1),
     field,
     detail,
   })

@@ -1,58 +1,87 @@
 import { stringify } from 'csv-stringify/sync'
 import { HookError } from '../errors.js'
 import { CsvText } from '../formats/csv.js'
-import { fitsType, expectedOf, gotOf } from './values.js'
+import { numberIn } from './decimals.js'
+import { Faults } from './faults.js'
+import { JsonFile } from './json-file.js'
 import { fieldHint } from './names.js'
 import type { Field, RecordValues, Table, Value } from './types.js'
+import { expectedOf, fitsType, gotOf, keptForm } from './values.js'
 
 /** Records as RFC 4180 CSV with a header row. An unquoted empty cell is null, a quoted one ("") is empty text. */
 
-const NUMBER = /^-?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i
+/** Faults of one file that are told. */
+const MOST = 50
 
+type Say = (index: number, detail: string, field?: string) => void
+
+/** A cell as the field would have it; text that would be altered by it stays text, and so does not fit. */
 function toValue(field: Field | 'id', text: string, quoted: () => boolean): unknown {
   if (text === '') return field !== 'id' && field.type === 'string' && quoted() ? '' : null
-  if (field === 'id' || field.type === 'integer' || field.type === 'number') return NUMBER.test(text.trim()) ? Number(text) : text
+  if (field === 'id' || field.type === 'integer' || field.type === 'number') return numberIn(text.trim()) ?? text
   if (field.type === 'boolean') return text === 'true' || text === '1' ? true : text === 'false' || text === '0' ? false : text
   return text
 }
 
-/** @throws HookError naming file and line. */
+/** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
 export function readCsv(file: string, text: string, table: Table): RecordValues[] {
   const csv = new CsvText(file, text)
   const [header, ...rows] = csv.rows
   if (!header) return []
-  const fields = header.map((name) => {
+  const faults = new Faults()
+  let told = 0
+  const say = (line: number, detail: string, field?: string) => {
+    if (told++ < MOST) faults.add(new HookError('project/bad-csv', { file, line, field, detail }))
+  }
+  const fields = header.map((name, column) => {
+    if (header.indexOf(name) < column) say(csv.lineOf(0), `two columns are headed ${name}`, name)
     if (name === 'id') return 'id' as const
     const field = table.fields.find((each) => each.name === name)
-    if (!field)
-      throw new HookError('project/bad-csv', {
-        file,
-        line: 1,
-        field: name,
-        detail: `table ${table.name} has no field ${name}${fieldHint(name, table)}`,
-      })
+    if (!field) say(csv.lineOf(0), `table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
     return field
   })
-  return rows.map((cells, index) => {
-    const fail = (detail: string, field?: string) =>
-      new HookError('project/bad-csv', { file, line: csv.lineOf(index + 1), field, detail })
-    if (cells.length !== fields.length) throw fail(`the header has ${fields.length} columns, this row ${cells.length}`)
+  if (!faults.none) faults.throwIfAny()
+  const records = rows.map((cells, index) => {
+    const sayOf: Say = (_, detail, field) => say(csv.lineOf(index + 1), detail, field)
+    if (cells.length !== fields.length) sayOf(index, `the header has ${fields.length} columns, this row ${cells.length}`)
     const values: Record<string, unknown> = {}
     fields.forEach((field, column) => {
-      values[field === 'id' ? 'id' : field.name] = toValue(field, cells[column]!, () => csv.quoted(index + 1, column))
+      values[field === 'id' ? 'id' : field!.name] = toValue(field!, cells[column] ?? '', () => csv.quoted(index + 1, column))
     })
-    return checkRecord(values, table, index, fail)
+    return checkRecord(values, table, index, sayOf)
   })
+  checkIds(records, (index, detail) => say(csv.lineOf(index + 1), detail, 'id'))
+  faults.throwIfAny()
+  return records
 }
 
-/** @throws HookError naming file and record. */
-export function readJsonRecords(file: string, records: unknown, table: Table): RecordValues[] {
-  if (!Array.isArray(records)) throw new HookError('project/bad-file', { file, path: '/', detail: 'expected a list of records' })
-  return records.map((record, index) => {
-    const fail = (detail: string, field?: string) => new HookError('project/bad-record', { file, row: index + 1, field, detail })
-    if (record === null || typeof record !== 'object' || Array.isArray(record)) throw fail('expected an object')
-    return checkRecord(record as Record<string, unknown>, table, index, fail)
+/** @throws HookError naming file, line and record of the first fault, the rest under `others` */
+export function readJsonRecords(file: string, text: string, table: Table): RecordValues[] {
+  const json = new JsonFile(file, text)
+  if (!Array.isArray(json.value)) throw json.wrong([], 'expected a list of records')
+  const faults = new Faults()
+  let told = 0
+  const say: Say = (index, detail, field) => {
+    if (told++ >= MOST) return
+    const line = json.lineOf(field === undefined ? [index] : [index, field])
+    faults.add(new HookError('project/bad-record', { file, line, row: index + 1, field, detail }))
+  }
+  const records = json.value.map((record: unknown, index) => {
+    const isRecord = record !== null && typeof record === 'object' && !Array.isArray(record)
+    if (!isRecord) say(index, `expected an object, but got ${gotOf(record)}`)
+    return checkRecord(isRecord ? (record as Record<string, unknown>) : {}, table, index, isRecord ? say : () => {})
   })
+  checkIds(records, (index, detail) => say(index, detail, 'id'))
+  faults.throwIfAny()
+  return records
+}
+
+function checkIds(records: readonly RecordValues[], say: (index: number, detail: string) => void): void {
+  const ids = new Set<number>()
+  for (const [index, { id }] of records.entries()) {
+    if (ids.has(id)) say(index, `id ${id} stands twice`)
+    ids.add(id)
+  }
 }
 
 const names = new WeakMap<Table, ReadonlySet<string>>()
@@ -63,22 +92,17 @@ function namesOf(table: Table): ReadonlySet<string> {
   return known
 }
 
-function checkRecord(
-  source: Record<string, unknown>,
-  table: Table,
-  index: number,
-  fail: (detail: string, field?: string) => HookError,
-): RecordValues {
+function checkRecord(source: Record<string, unknown>, table: Table, index: number, say: Say): RecordValues {
   const values: Record<string, Value> = {}
   const id = source['id'] ?? index + 1
-  if (!Number.isSafeInteger(id) || (id as number) < 1) throw fail(`id takes a whole number from 1, but got ${gotOf(id)}`, 'id')
+  if (!Number.isSafeInteger(id) || (id as number) < 1) say(index, `id takes a whole number from 1, but got ${gotOf(id)}`, 'id')
   const known = namesOf(table)
   for (const name of Object.keys(source))
-    if (!known.has(name)) throw fail(`table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
+    if (!known.has(name)) say(index, `table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
   for (const field of table.fields) {
     const value = source[field.name] ?? null
-    if (!fitsType(field, value)) throw fail(`${field.name} takes ${expectedOf(field)}, but got ${gotOf(value)}`, field.name)
-    values[field.name] = value
+    if (fitsType(field, value)) values[field.name] = keptForm(field, value)
+    else say(index, `${field.name} takes ${expectedOf(field)}, but got ${gotOf(value)}`, field.name)
   }
   return { ...values, id: id as number }
 }

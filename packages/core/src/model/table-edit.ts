@@ -48,6 +48,13 @@ export const newField = (name: string, label: string): FieldEdit => ({
   maxLength: null,
 })
 
+/** A table out of a JSON Schema, to be corrected before it is made: with every keyword that the schema has. */
+export function editOfSchema(table: Table, schema: object): TableEdit {
+  const { properties, required: _, ...keywords } = schema as { properties: Record<string, Json>; required?: unknown }
+  const { fields, ...edit } = editOf(table)
+  return { ...edit, fields: fields.map((field) => ({ ...field, was: null, keywords: properties[field.name]! })), keywords }
+}
+
 /** Renamed fields, old name to new. */
 export const renamesOf = (edit: TableEdit): Record<string, string> =>
   Object.fromEntries(
@@ -58,10 +65,13 @@ type Json = Record<string, unknown>
 
 /** The text of tables/<name>.json. @param before its text before the edit, null for a new table */
 export function tableText(edit: TableEdit, before: string | null): string {
-  const old = (before === null ? {} : JSON.parse(before)) as Json & { properties?: Record<string, Json>; required?: string[] }
+  const old = (before === null ? (edit.keywords ?? {}) : JSON.parse(before)) as Json & {
+    properties?: Record<string, Json>
+    required?: string[]
+  }
   const properties: Record<string, Json> = { id: old.properties?.['id'] ?? { type: 'integer' } }
   for (const field of edit.fields)
-    properties[field.name] = property(field, field.was === null ? {} : (old.properties?.[field.was] ?? {}))
+    properties[field.name] = property(field, field.was === null ? (field.keywords ?? {}) : (old.properties?.[field.was] ?? {}))
   const required = [
     ...(old.required ?? []).filter((name) => name === 'id'),
     ...edit.fields.filter((field) => field.required).map((field) => field.name),

@@ -1,39 +1,12 @@
 import { tryPattern } from '../watch.js'
 import { isMultipleOf } from './decimals.js'
+import { isDate, utcText } from './dates.js'
 import type { Field, Value } from './types.js'
 
 /**
  * Checks of single values. `typeProblem` is the first station of a save (type and enum), `boundsProblem` the one
  * after the hooks (everything else JSON Schema can say of a value). Both agree with ajv (see values.test.ts).
  */
-
-const DATE = /^(\d{4})-(\d\d)-(\d\d)$/
-
-/** ISO 8601 calendar date, as RFC 3339 full-date. */
-export function isDate(text: string): boolean {
-  const parts = DATE.exec(text)
-  if (!parts) return false
-  const [year, month, day] = [Number(parts[1]), Number(parts[2]), Number(parts[3])]
-  const leap = year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0)
-  const days = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31]
-  return month >= 1 && month <= 12 && day >= 1 && day <= days[month - 1]!
-}
-
-/** Date and time with an offset, as RFC 3339 date-time: `T` between them, and a colon in the offset. */
-export function isDateTime(text: string): boolean {
-  const [date, time, more] = text.split(/t/i)
-  if (date === undefined || time === undefined || more !== undefined || !isDate(date)) return false
-  const parts = /^(\d\d):(\d\d):(\d\d(?:\.\d+)?)(z|([+-])(\d\d):(\d\d))$/i.exec(time)
-  if (!parts) return false
-  const [hour, minute, second] = [Number(parts[1]), Number(parts[2]), Number(parts[3])]
-  const sign = parts[5] === '-' ? -1 : 1
-  const [offsetHour, offsetMinute] = [Number(parts[6] ?? 0), Number(parts[7] ?? 0)]
-  if (offsetHour > 23 || offsetMinute > 59) return false
-  if (hour <= 23 && minute <= 59 && second < 60) return true
-  const utcMinute = minute - offsetMinute * sign
-  const utcHour = hour - offsetHour * sign - (utcMinute < 0 ? 1 : 0)
-  return (utcHour === 23 || utcHour === -1) && (utcMinute === 59 || utcMinute === -1) && second < 61
-}
 
 /** Longest text that a field holds, in UTF-16 units. */
 export const LONGEST_TEXT = 1_000_000
@@ -47,7 +20,8 @@ export function expectedOf(field: Field): string {
   if (field.enum) return `one of ${field.enum.join(', ')}`
   if (field.link) return `the id of a ${field.link.table} record (an integer)`
   if (field.format === 'date') return 'a date as text (YYYY-MM-DD)'
-  if (field.format === 'date-time') return 'a date and time as text (YYYY-MM-DDThh:mm:ssZ)'
+  if (field.format === 'date-time')
+    return 'a date and time as text, with its offset and no finer than a millisecond (YYYY-MM-DDThh:mm:ssZ)'
   return { string: 'text', integer: 'an integer', number: 'a number', boolean: 'true or false' }[field.type]
 }
 
@@ -91,10 +65,14 @@ export function fitsType(field: Field, value: unknown): value is Value {
     case 'boolean':
       return typeof value === 'boolean'
   }
-  if (field.enum) return field.enum.includes(value as string | number)
-  if (field.format === 'date') return isDate(value as string)
-  if (field.format === 'date-time') return isDateTime(value as string)
-  return true
+  if (field.format === 'date' && !isDate(value as string)) return false
+  if (field.format === 'date-time' && utcText(value as string) === null) return false
+  return !field.enum || field.enum.includes(keptForm(field, value as Value) as string | number)
+}
+
+/** A value that fits the field, in the form in which it is kept: of date-times that is UTC (dates.ts). */
+export function keptForm(field: Field, value: Value): Value {
+  return field.format === 'date-time' && typeof value === 'string' ? utcText(value) : value
 }
 
 type BoundsCheck = (value: Exclude<Value, null>) => string | null

@@ -1,5 +1,6 @@
 import { HookError, describe, type ErrorReport } from '../errors.js'
 import { sealFunctions } from '../harden.js'
+import { utcText } from '../model/dates.js'
 import { gotOf } from '../model/values.js'
 import { quote } from '../model/ddl.js'
 import { hintFor } from '../model/names.js'
@@ -27,7 +28,7 @@ export function makeTestApi(
   const { project, store, program } = environment
   let { user } = options
   const users = project.users.map((each) => each.name)
-  let time = options.clock ?? DEFAULT_CLOCK
+  let time = timeOf(options.clock ?? DEFAULT_CLOCK)
   const ran = new Map<string, number>()
   let last: SaveOutcome | null = null
 
@@ -121,7 +122,7 @@ export function makeTestApi(
     },
     clock: Object.assign(
       (next?: unknown) => {
-        if (next !== undefined) time = String(next)
+        if (next !== undefined) time = timeOf(next)
         return time
       },
       { toString: () => time, toJSON: () => time },
@@ -143,6 +144,13 @@ export function makeTestApi(
     history: (table: unknown, id: unknown) => readHistory(store, tableOf(table).name, id as number),
   }
   return sealFunctions(api)
+}
+
+/** @throws HookError save/bad-clock */
+function timeOf(clock: unknown): string {
+  const time = typeof clock === 'string' ? utcText(clock) : null
+  if (time === null) throw new HookError('save/bad-clock', { clock: gotOf(clock) })
+  return time
 }
 
 /** The kept records, with `kept` and `refused` beside them. */

@@ -1,5 +1,6 @@
 import type { Field, RecordValues, Value } from '../model/types.js'
-import { boundsProblem, isDate } from '../model/values.js'
+import { isDate } from '../model/dates.js'
+import { boundsProblem } from '../model/values.js'
 
 /** A value other than the present one that the field would take, for a pretend change; null when none is found. */
 export function pretendValue(table: string, field: Field, present: Value, others: readonly number[]): Value {

@@ -1,7 +1,7 @@
 import { HookError } from '../errors.js'
 import { fieldHint } from '../model/names.js'
 import type { Project, Value, Values } from '../model/types.js'
-import { expectedOf, fitsType, gotOf } from '../model/values.js'
+import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
 import { shapeOf } from '../store/shape.js'
 
 /**
@@ -28,6 +28,7 @@ export function checkEffect(project: Project, table: string, values: unknown, ef
     }
     if (!fitsType(field, value))
       throw new HookError('hook/wrong-type', { table, field: name, expected: expectedOf(field), got: gotOf(value) })
+    if (field.format === 'date-time') taken[name] = keptForm(field, value)
   }
   return taken as Record<string, Value>
 }

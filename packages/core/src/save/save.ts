@@ -1,7 +1,7 @@
 import { HookError } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import type { Project } from '../model/types.js'
-import { isDateTime } from '../model/values.js'
+import { utcText } from '../model/dates.js'
 import { savePartially } from './partial.js'
 import { runPass, type SaveEnvironment, type SaveOutcome } from './pass.js'
 import type { InputRow, SaveOptions, SaveResult } from './types.js'
@@ -38,7 +38,7 @@ function checkOptions({ users }: Project, { user, clock }: SaveOptions): void {
   const names = users.map((each) => each.name)
   if (user !== undefined && names.length > 0 && !names.includes(user))
     throw new HookError('save/unknown-user', { user, hint: hintFor(user, names) })
-  if (clock !== undefined && !isDateTime(clock)) throw new HookError('save/bad-clock', { clock })
+  if (clock !== undefined && utcText(clock) === null) throw new HookError('save/bad-clock', { clock })
 }
 
 const nothing = (): SaveResult => ({

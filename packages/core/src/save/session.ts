@@ -1,4 +1,5 @@
 import { HookError, report } from '../errors.js'
+import { utcText } from '../model/dates.js'
 import type { Project } from '../model/types.js'
 import { cut } from '../text.js'
 import type { Store } from '../store/database.js'
@@ -45,7 +46,7 @@ export class Session implements RefusalSink {
     readonly givenIds: Map<number, number>,
   ) {
     this.user = options.user ?? project.users[0]?.name ?? 'owner'
-    this.clock = options.clock ?? new Date().toISOString()
+    this.clock = options.clock === undefined ? new Date().toISOString() : utcText(options.clock)!
     this.live = options.hooks ? new Set(options.hooks) : null
     this.stage = new Stage(program.sandbox, options.recorder ?? null)
     this.touches = new Touches(program)

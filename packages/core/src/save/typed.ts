@@ -1,7 +1,7 @@
 import { HookError, report } from '../errors.js'
 import { fieldHint, hintFor } from '../model/names.js'
 import type { RecordValues, Table, Value } from '../model/types.js'
-import { expectedOf, fitsType, gotOf } from '../model/values.js'
+import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
 import type { Hook } from './hook.js'
@@ -233,8 +233,9 @@ function typeValues(row: SaveRow, input: LevelInput, names: Map<string, { table:
     }
     if (!fitsType(field, value))
       throw new HookError('save/wrong-type', { table: table.name, field: name, expected: expectedOf(field), got: gotOf(value) })
+    value = keptForm(field, value)
     if (now[name] !== value) row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? TYPED)
-    now[name] = value as Value
+    now[name] = value
   }
 }
 

@@ -2,7 +2,7 @@ import { HookError } from '../errors.js'
 import { LONGEST_NAME } from '@patient-hook/contract'
 import { fieldHint } from '../model/names.js'
 import { cut } from '../text.js'
-import { fitsType, isText } from '../model/values.js'
+import { fitsType, isText, keptForm } from '../model/values.js'
 import type { Field, RecordValues, Table, Value, Values } from '../model/types.js'
 import { quote } from '../model/ddl.js'
 
@@ -132,13 +132,16 @@ function makeShape(table: Table): Shape {
     field.enum || field.format
       ? `fits[${i}](o.${name})`
       : `(o.${name} === null || ${{ string: `typeof o.${name} === 'string' && isText(o.${name})`, boolean: `typeof o.${name} === 'boolean'`, integer: `isInteger(o.${name})`, number: `isFinite(o.${name})` }[field.type]})`
+  /** A date-time that a hook wrote takes the form in which it is kept, and may then be what it was. */
+  const count = (name: string, i: number, { format }: Field) =>
+    format === 'date-time' ? `o.${name} = kept[${i}](o.${name}); if (o.${name} !== v[${i}]) n++` : 'n++'
   // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
   const differ = (indexes: readonly number[]) => {
     const each = (line: (name: string, index: number, field: Field) => string) =>
       indexes.map((i) => line(names[i]!, i, fields[i]!)).join('\n')
     return `(o, v, by, who) => {
         let n = 0
-        ${each((name, i, field) => `if (o.${name} !== v[${i}]) { if (!${ok(name, i, field)}) return ${-1 - i}; n++ }`)}
+        ${each((name, i, field) => `if (o.${name} !== v[${i}]) { if (!${ok(name, i, field)}) return ${-1 - i}; ${count(name, i, field)} }`)}
         if (n > 0) { ${each((name, i) => `if (o.${name} !== v[${i}]) { v[${i}] = o.${name}; by[${i}] = who }`)} }
         return n
       }`
@@ -167,9 +170,11 @@ function makeShape(table: Table): Shape {
       },
     }`
   const fits = fields.map((field) => (value: unknown) => fitsType(field, value))
-  const code = new Function('prototype', 'fits', 'isText', 'isInteger', 'isFinite', source) as (
+  const kept = fields.map((field) => (value: Value) => keptForm(field, value))
+  const code = new Function('prototype', 'fits', 'kept', 'isText', 'isInteger', 'isFinite', source) as (
     prototype: object,
     fits: unknown,
+    kept: unknown,
     isText: unknown,
     isInteger: unknown,
     isFinite: unknown,
@@ -180,15 +185,16 @@ function makeShape(table: Table): Shape {
     values(record: RecordValues): Value[]
     diffFields: Diff
   }
-  const { diffFields, ...made } = code(prototype, fits, isText, isInteger, isFinite)
+  const { diffFields, ...made } = code(prototype, fits, kept, isText, isInteger, isFinite)
   const compile = <F>(body: (indexes: readonly number[]) => string) => {
     const known = new Map<string, F>()
     return (indexes: readonly number[]): F => {
       const key = indexes.join()
       const compiled =
         known.get(key) ??
-        (new Function('fits', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(
+        (new Function('fits', 'kept', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(
           fits,
+          kept,
           isText,
           isInteger,
           isFinite,

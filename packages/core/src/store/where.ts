@@ -1,5 +1,6 @@
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
+import { utcText } from '../model/dates.js'
 import { fieldHint } from '../model/names.js'
 import type { Field, Table, Value } from '../model/types.js'
 import { expectedOf, gotOf } from '../model/values.js'
@@ -54,7 +55,9 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
           : typeof given === { string: 'string', integer: 'number', number: 'number', boolean: 'boolean' }[field.type]
       if (!fits)
         throw bad(`${place} is compared with ${gotOf(given)}, but holds ${field === 'id' ? 'an integer' : expectedOf(field)}`)
-      return toSql(given as Value)
+      // A moment is found in whichever offset it is asked for.
+      const utc = field !== 'id' && field.format === 'date-time' ? utcText(given as string) : null
+      return utc ?? toSql(given as Value)
     }
     const list = (given: unknown): string => {
       if (!Array.isArray(given)) throw bad(`${place}: in takes a list, but got ${gotOf(given)}`)

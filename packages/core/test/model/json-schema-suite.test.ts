@@ -50,6 +50,8 @@ const NUMBER = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'm
 
 /** Where a field differs by design: docs/hooks.md says so. */
 const DIFFERENT: Record<string, string> = {
+  'a valid date-time string': 'it is finer than a millisecond, which cannot be kept in the one form of date-times',
+  'case-insensitive T and Z': 'the same',
   'a bignum is an integer': 'integers beyond 2^53 cannot be kept exactly in JSON and JavaScript',
   'a negative bignum is an integer': 'the same',
   'valid if optional overflow handling is implemented': 'the same: 1e308 is no integer that could be kept',

@@ -1,6 +1,7 @@
 import type { Files, Inferred, ModelEdit, ModelPlan, ProjectInfo, TableEdit } from '@patient-hook/contract'
 import { inferTable as inferFrom } from '../../model/infer-table.js'
-import { editOf } from '../../model/table-edit.js'
+import { JsonFile } from '../../model/json-file.js'
+import { editOfSchema } from '../../model/table-edit.js'
 import { parseTable } from '../../model/table-file.js'
 import { changeModel as change, planModel as plan } from '../model-change.js'
 import type { OpenProject } from '../open-project.js'
@@ -40,6 +41,6 @@ export function inferTable(open: OpenProject, name: string, file: string, text: 
 
 /** A table from a JSON Schema, to be looked at. @throws HookError naming the path within it */
 export function readSchema(_: OpenProject, name: string, text: string): TableEdit {
-  const { fields, ...edit } = editOf(parseTable(`${name}.json`, text))
-  return { ...edit, name, fields: fields.map((field) => ({ ...field, was: null })) }
+  const file = `${name}.json`
+  return { ...editOfSchema(parseTable(file, text), new JsonFile(file, text).value as object), name }
 }

@@ -2,13 +2,14 @@ import type Database from 'better-sqlite3'
 import { HookError } from '../../errors.js'
 import { first } from './001-first.js'
 import { answersAndTries } from './002-answers-and-tries.js'
+import { utc } from './003-utc.js'
 import type { Migration } from './types.js'
 
 /**
  * The application's own tables, step by step; a user's table never begins with ph_. A new step is a file of its own, added at the
  * end, with a file of the version before it in test/store/files.
  */
-const MIGRATIONS: readonly Migration[] = [first, answersAndTries]
+const MIGRATIONS: readonly Migration[] = [first, answersAndTries, utc]
 
 /** The number of the newest step. */
 export const NEWEST = MIGRATIONS.length
