@@ -7,7 +7,7 @@ import type { Diagnostic } from '../language/service.js'
 import { renameFieldInCode } from '../language/rename-field.js'
 import { declarations } from '../model/declarations.js'
 import { parseProject } from '../model/project.js'
-import { renamesOf, tableText } from '../model/table-edit.js'
+import { lostSets, renamesOf, tableText } from '../model/table-edit.js'
 import { parseTable } from '../model/table-file.js'
 import { withoutEffect } from '../model/without-effect.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
@@ -135,9 +135,13 @@ export function planModel(
       examples: [],
       wantsFill: false,
     })
+  const tell = (field: string | null, text: string) =>
+    steps.push({ table: edit.table, field, text, effect: 'safe', records: 0, examples: [], wantsFill: false })
+  const oldText = project.files.get(changed.change.before?.file ?? '') ?? null
+  for (const { set, without } of edit.edit ? lostSets(edit.edit, oldText) : [])
+    tell(null, `${set.join(' and ')} are not unique together any more, since there is no field ${without}.`)
   const newText = changed.change.before === null && edit.edit ? changed.files.get(`tables/${edit.table}.json`) : null
-  for (const { field, detail } of newText ? withoutEffect(newText) : [])
-    steps.push({ table: edit.table, field, text: detail, effect: 'safe', records: 0, examples: [], wantsFill: false })
+  for (const { field, detail } of newText ? withoutEffect(newText) : []) tell(field, detail)
   for (const { field, records, from, to } of changed.altered)
     steps.push({
       table: edit.table,

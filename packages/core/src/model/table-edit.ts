@@ -76,10 +76,7 @@ export function tableText(edit: TableEdit, before: string | null): string {
     ...(old.required ?? []).filter((name) => name === 'id'),
     ...edit.fields.filter((field) => field.required).map((field) => field.name),
   ]
-  const renames = renamesOf(edit)
-  const sets = (old['x-unique'] as string[][] | undefined)
-    ?.map((set) => set.map((name) => renames[name] ?? name))
-    .filter((set) => set.every((name) => properties[name]))
+  const sets = uniqueSets(edit, old).filter((set) => set.every((name) => properties[name]))
   const schema: Json = {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
     ...old,
@@ -88,9 +85,24 @@ export function tableText(edit: TableEdit, before: string | null): string {
     type: 'object',
     properties,
     required: required.length > 0 ? required : undefined,
-    'x-unique': sets && sets.length > 0 ? sets : undefined,
+    'x-unique': sets.length > 0 ? sets : undefined,
   }
   return JSON.stringify(schema, null, 2) + '\n'
+}
+
+/** The sets of fields that are unique together, by their names after the edit. */
+function uniqueSets(edit: TableEdit, old: Json): string[][] {
+  const renames = renamesOf(edit)
+  return ((old['x-unique'] ?? []) as string[][]).map((set) => set.map((name) => renames[name] ?? name))
+}
+
+/** The sets that are unique together no more, since the edit leaves one of their fields out. @param before as for tableText */
+export function lostSets(edit: TableEdit, before: string | null): { set: string[]; without: string }[] {
+  const old = (before === null ? (edit.keywords ?? {}) : JSON.parse(before)) as Json
+  return uniqueSets(edit, old).flatMap((set) => {
+    const without = set.find((name) => !edit.fields.some((field) => field.name === name))
+    return without === undefined ? [] : [{ set, without }]
+  })
 }
 
 const TEXT_ONLY = ['minLength', 'maxLength', 'pattern', 'format']
@@ -109,7 +121,7 @@ function property(field: FieldEdit, old: Json): Json {
   const number = field.type === 'integer' || field.type === 'number'
   const keywords: Json = {
     ...kept,
-    type: nullable ? [field.type, 'null'] : field.type,
+    type: nullable ? (old['type'] as string[]).map((each) => (each === 'null' ? each : field.type)) : field.type,
     title: field.label,
     description: field.help === '' ? undefined : field.help,
     format:

@@ -2,7 +2,7 @@ import { report, type ErrorReport } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import type { Field, Value } from '../model/types.js'
 import { boundsCheck } from '../model/values.js'
-import { toSql } from '../store/records.js'
+import { jsonNumber, toSql } from '../store/records.js'
 import type { Shape } from '../store/shape.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
@@ -109,7 +109,10 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   const inBatch = new Map(all.map((row) => [row.id, row]))
   const { table } = asking[0]!.row.shape
   const tuple = names.length === 1 ? quote(names[0]!) : `(${names.map(quote).join(', ')})`
-  const picked = names.length === 1 ? 'value' : names.map((_, i) => `value ->> ${i}`).join(', ')
+  const picked =
+    names.length === 1
+      ? jsonNumber(fields[0]!, 'value')
+      : fields.map((field, i) => jsonNumber(field, `value ->> ${i}`)).join(', ')
   const given = JSON.stringify(asking.map(({ values }) => (names.length === 1 ? toSql(values[0]!) : values.map(toSql))))
   const stored = session.store.rows(
     `SELECT "id", ${names.map(quote).join(', ')} FROM ${quote(table.name)} WHERE ${tuple} IN (SELECT ${picked} FROM json_each(?))`,

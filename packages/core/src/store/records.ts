@@ -1,6 +1,6 @@
 import type { Statement } from 'better-sqlite3'
 import { quote } from '../model/ddl.js'
-import type { RecordValues, Table, Value } from '../model/types.js'
+import type { Field, RecordValues, Table, Value } from '../model/types.js'
 import type { Store } from './database.js'
 import { readRows } from './read-rows.js'
 import { KEEP_NEXT } from './sequences.js'
@@ -9,6 +9,12 @@ import { shapeOf, type Shape } from './shape.js'
 /** Reads and writes of whole records, by id, for the save path. */
 
 export const toSql = (value: Value): unknown => (typeof value === 'boolean' ? (value ? 1 : 0) : value)
+
+/**
+ * A value out of a JSON list as the column has it: SQLite reads 9223372036854775000 as an integer there, which is not the number
+ * that a REAL column keeps.
+ */
+export const jsonNumber = ({ type }: Field, sql: string): string => (type === 'number' ? `CAST(${sql} AS REAL)` : sql)
 
 /** The records with these ids in one query. */
 export function readByIds(store: Store, shape: Shape, ids: readonly number[]): Map<number, RecordValues> {

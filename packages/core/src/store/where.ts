@@ -4,7 +4,7 @@ import { utcText } from '../model/dates.js'
 import { fieldHint } from '../model/names.js'
 import type { Field, Table, Value } from '../model/types.js'
 import { expectedOf, gotOf } from '../model/values.js'
-import { toSql } from './records.js'
+import { jsonNumber, toSql } from './records.js'
 
 /** Conditions and orders on a table's fields, as SQL. */
 
@@ -47,6 +47,7 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
     const field = fieldOf(table, name)
     const place = `${table.name}.${name}`
     const column = quote(name)
+    const ofList = field === 'id' ? 'value' : jsonNumber(field, 'value')
     const value = (given: unknown): unknown => {
       if (given === null) return null
       const fits =
@@ -76,7 +77,7 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
         case 'not':
           if (Array.isArray(given) && operator === 'not') {
             const some = given.filter((each) => each !== null)
-            parts.push(`(${column} IS NULL OR ${column} NOT IN (SELECT value FROM json_each(?)))`)
+            parts.push(`(${column} IS NULL OR ${column} NOT IN (SELECT ${ofList} FROM json_each(?)))`)
             parameters.push(list(some))
             if (some.length < given.length) parts.push(`${column} IS NOT NULL`)
           } else {
@@ -87,7 +88,7 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
         case 'in': {
           const text = list(given)
           const orNull = (given as unknown[]).includes(null)
-          parts.push(`(${column} IN (SELECT value FROM json_each(?))${orNull ? ` OR ${column} IS NULL` : ''})`)
+          parts.push(`(${column} IN (SELECT ${ofList} FROM json_each(?))${orNull ? ` OR ${column} IS NULL` : ''})`)
           parameters.push(text)
           break
         }
