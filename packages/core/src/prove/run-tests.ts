@@ -53,10 +53,12 @@ export function runTests(
   try {
     for (const plugin of plan.project.plugins.values())
       for (const file of plugin.tests.filter(chooseFile)) {
-        for (const test of collect(plan, file, note)) {
+        const tests = collect(plan, file, note)
+        const keepsState = plan.sandbox.keepsState(file)
+        for (const test of tests) {
           if (!choose(file, test.name)) continue
           onStart(file, test.name, test.line ?? null)
-          note(runTest(plan, stores, file, test))
+          note(runTest(plan, stores, file, keepsState ? freshly(plan, file, test) : test))
         }
       }
   } finally {
@@ -94,6 +96,13 @@ function collect(plan: TestPlan, file: string, note: (result: TestResult) => voi
   } finally {
     spending.close()
   }
+}
+
+/** The test out of its file as it is when nothing has run yet: what one test leaves in its module is nothing to the next. */
+function freshly(plan: TestPlan, file: string, test: CollectedTest): CollectedTest {
+  if (test.skip) return test
+  plan.sandbox.forgetState()
+  return collect(plan, file, () => {}).find((each) => each.name === test.name) ?? test
 }
 
 function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test: CollectedTest): TestResult {

@@ -3,6 +3,7 @@ import { HookError } from '../errors.js'
 import { asyncParts } from '../language/synchronous.js'
 import { LINE_BITS } from '../watch.js'
 import { instrument } from './instrument.js'
+import { mayKeepState } from './module-state.js'
 import { addProbes } from './probe.js'
 import { onlyReadsRows, writtenFields } from './written-fields.js'
 
@@ -24,6 +25,8 @@ export interface CompiledModule {
   loadReads: boolean
   /** What `only` asks, as it is written, in one line; empty without one. */
   guard: string
+  /** It may keep something from one call to the next. */
+  keepsState: boolean
 }
 
 /** What the engine puts into a module's code, by its name there. */
@@ -157,7 +160,18 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
     })
   }
   const code = evade(output.outputText.replace(/\n\/\/# sourceMappingURL=.*\s*$/, '\n'))
-  return { file, code, names, map: output.sourceMapText ?? '{}', parts, imports, writes, loadReads, guard }
+  return {
+    file,
+    code,
+    names,
+    map: output.sourceMapText ?? '{}',
+    parts,
+    imports,
+    writes,
+    loadReads,
+    guard,
+    keepsState: mayKeepState(source),
+  }
 }
 
 /** Longer guards are cut: they are for a reader's eye. */

@@ -91,6 +91,8 @@ export interface LoadedModule {
   exports: Record<string, unknown>
   /** Files that it imports. */
   uses: readonly string[]
+  /** Its name in stacks. */
+  unique: string
 }
 
 const prefix = 'ph:'
@@ -106,6 +108,16 @@ function compileOnce(file: string, text: string, probed: boolean): CompiledModul
   const compiled = compileModule(file, text, numberOf('module', file), probed)
   compiledFiles.set(key, { text, compiled })
   return compiled
+}
+
+/** Freezes functions, and plain lists and objects with what they hold; runs no code of them. */
+function freezePlain(value: unknown): void {
+  if (typeof value === 'function') Object.freeze(value)
+  if (value === null || typeof value !== 'object' || Object.isFrozen(value)) return
+  const prototype: unknown = Object.getPrototypeOf(value)
+  if (!Array.isArray(value) && prototype !== Object.prototype && prototype !== null) return
+  Object.freeze(value)
+  for (const { value: part } of Object.values(Object.getOwnPropertyDescriptors(value)) as PropertyDescriptor[]) freezePlain(part)
 }
 
 export class Sandbox {
@@ -162,7 +174,7 @@ export class Sandbox {
     this.#maps.set(unique, compiled.map)
     const exports: Record<string, unknown> = {}
     const targets = compiled.imports.map(({ module: name, line }) => this.#resolve(file, name, line))
-    const module: LoadedModule = { compiled, exports, uses: targets.filter((each) => typeof each === 'string') }
+    const module: LoadedModule = { compiled, exports, unique, uses: targets.filter((each) => typeof each === 'string') }
     this.#modules.set(file, module)
     const require = (name: unknown) => {
       const line = compiled.imports.find((each) => each.module === name)?.line
@@ -181,8 +193,7 @@ export class Sandbox {
       try {
         this.#run(compiled, unique, exports, require)
         // What a module gives is the same for all who import it.
-        for (const value of Object.values(exports)) if (typeof value === 'function') Object.freeze(value)
-        Object.freeze(exports)
+        freezePlain(exports)
       } catch (error) {
         this.#modules.delete(file)
         throw this.toHookError(error, { file }, 'hook/module-threw')
@@ -222,7 +233,21 @@ export class Sandbox {
 
   /** The next load runs the module again, as a test file must be to tell its tests. */
   forget(file: string): void {
+    const module = this.#modules.get(file)
+    if (!module) return
     this.#modules.delete(file)
+    this.#maps.delete(module.unique)
+  }
+
+  /** May the module, or one that it imports, keep something from one call to the next? @param file of a loaded module */
+  keepsState(file: string): boolean {
+    const module = this.#modules.get(file)
+    return module !== undefined && (module.compiled.keepsState || module.uses.some((each) => this.keepsState(each)))
+  }
+
+  /** The next load of any module that may keep something runs it again. */
+  forgetState(): void {
+    for (const file of [...this.#modules.keys()].filter((each) => this.keepsState(each))) this.forget(file)
   }
 
   /** The file that an import names, or the built-in module. */

@@ -65,6 +65,7 @@ export function runPass(
   let records: (RecordValues | null)[] = []
   try {
     store.transaction(() => {
+      program.renew()
       session.saveId = store.run(
         'INSERT INTO ph_save (at, user, rows, spent, token) VALUES (?, ?, ?, ?, ?)',
         session.clock,

@@ -19,6 +19,8 @@ export class Program {
   readonly hooks: readonly Hook[]
   /** Does any hook want to know which hooks a ripple comes from? */
   readonly asksWhoCaused: boolean
+  /** Hooks whose modules may keep something. */
+  readonly #stateful: readonly Hook[]
   readonly #byPlace = new Map<string, Hook[]>()
   readonly #tables = new Set<string>()
   /** before-commit hooks woken by a child's save, by the child's table. */
@@ -52,7 +54,21 @@ export class Program {
     }
     if (problems.length > 0) throw new HookError({ ...problems[0]!.report, others: problems.slice(1).map((each) => each.report) })
     this.hooks = hooks
+    this.#stateful = hooks.filter((hook) => sandbox.keepsState(hook.file))
     this.asksWhoCaused = hooks.some((hook) => hook.ripples === 'others')
+  }
+
+  /** Gives a save modules that hold nothing of the one before. @throws HookError of a module that fails now */
+  renew(): void {
+    if (this.#stateful.length === 0) return
+    this.sandbox.forgetState()
+    for (const hook of this.#stateful) {
+      const plugin = this.project.plugins.get(hook.plugin)!
+      const source = plugin.hooks.find((each) => each.name === hook.name)!
+      const module = this.sandbox.load(hook.file)
+      const { only, load, each, finish } = atWork(AT_WORK.module, () => toHook(this.project, plugin, source, module, hook.index))
+      Object.assign(hook, { only, load, each, finish })
+    }
   }
 
   at(table: string, moment: Moment): readonly Hook[] {
