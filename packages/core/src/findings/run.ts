@@ -24,6 +24,7 @@ export function hookCode(name: string, file: string, text: string, project: Pick
     on: on.length > 0 ? on : ['create', 'update'],
     watch: stringList(initializer(definition, 'watch')),
     after: stringList(initializer(definition, 'after')).map((each) => each.text),
+    ripples: stringOf(initializer(definition, 'ripples')) ?? 'all',
     ...hookNames(source),
   }
 }

@@ -1,6 +1,7 @@
 import ts from '#typescript'
 import type { Field, Table } from '../model/types.js'
-import { bare, isFunction } from './record-names.js'
+import { bare, isFunction, isOwnId } from './record-names.js'
+import { declarationOf } from './scope.js'
 import type { HookCode } from './types.js'
 import { initializer, property, resultOf } from './uses.js'
 
@@ -161,6 +162,26 @@ export function ways(expression: ts.Node): ts.Node[] {
   )
     return [...ways(node.left), ...ways(node.right)]
   return [node]
+}
+
+/** Are these the ids of the rows themselves: `rows.map((row) => row.id)`, also under a name? */
+export function areOwnIds(node: ts.Node | undefined, hook: HookCode): boolean {
+  const inner = node && bare(node)
+  if (!inner) return false
+  if (ts.isIdentifier(inner)) {
+    const declared = declarationOf(inner)
+    const { parent } = declared ?? {}
+    return parent !== undefined && ts.isVariableDeclaration(parent) && areOwnIds(parent.initializer, hook)
+  }
+  if (ts.isArrayLiteralExpression(inner)) {
+    const parts = inner.elements.map((each) => (ts.isSpreadElement(each) ? each.expression : each))
+    return parts.length > 0 && parts.every((each) => areOwnIds(each, hook) || isOwnId(each, hook.names))
+  }
+  if (ts.isNewExpression(inner)) return areOwnIds(inner.arguments?.[0], hook)
+  if (!isCall(inner, 'map')) return false
+  const [fn] = inner.arguments
+  const result = fn && isFunction(fn) ? resultOf(fn) : undefined
+  return result !== undefined && isOwnId(result, hook.names)
 }
 
 /** The name that a chain of calls and properties starts with: `lots` of `lots.get(row.now.lot)?.bay`. */

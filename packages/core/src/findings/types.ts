@@ -38,6 +38,7 @@ export interface HookCode {
   on: readonly string[]
   watch: readonly { text: string; node: ts.StringLiteralLike }[]
   after: readonly string[]
+  ripples: string
   uses: HookUses['uses']
   names: RecordNames
 }

@@ -66,6 +66,17 @@ test('no rule cries wolf on the demo', () => {
   expect(findIn(parseProject(demo)).map((each) => `${each.rule} ${each.file}:${each.line} ${each.message}`)).toEqual([])
 })
 
+test('what a module keeps is found through what the hook imports', () => {
+  const project = projectOf(
+    `import { defineHook } from 'patient-hook'\nimport { next, half } from '../lib/count'\nexport default defineHook({ table: 'lot', moment: 'before-save', each(row) { row.now.bay ??= 'B' + next() + half(2) } })`,
+  )
+  const lib = 'let n = 0\nexport const next = () => ++n\nexport const half = (m: number) => m / 2'
+  const files = new Map([...project.files, ['plugins/p/lib/count.ts', lib]])
+  expect(findIn({ ...project, files }).map(({ rule, message, line }) => [rule, message, line])).toEqual([
+    ['kept-in-module', 'plugins/p/lib/count.ts keeps n outside of its functions: what is kept in it goes from row to row', 2],
+  ])
+})
+
 describe('the clock in a module of the plugin', () => {
   const found = (lib: string, hook: string) => {
     const project = projectOf(

@@ -1,7 +1,7 @@
 import ts from '#typescript'
-import { bare, isEqual, isUnequal } from '../record-names.js'
-import type { Rule } from '../types.js'
-import { isCall, loadedNames, mentions, walk } from '../syntax.js'
+import { bare, isEqual, isOwnId, isUnequal } from '../record-names.js'
+import type { HookCode, Rule } from '../types.js'
+import { areOwnIds, isCall, isLookup, loadedNames, mentions, walk } from '../syntax.js'
 
 export const linkMayBeNull: Rule = {
   meta: {
@@ -12,9 +12,11 @@ export const linkMayBeNull: Rule = {
   },
   examples: {
     pass: [
+      `{ table: 'collection', moment: 'before-save', load: ({ rows, store }) => store.rollup('lot', 'collection', rows.map(r => r.id), { count: true }), each(row, lots) { const { count } = lots.get(row.id)!; row.now.label = String(count + lots.get(row.id)!.count) } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species)?.name ?? null } }`,
     ],
     fail: [
+      `{ table: 'collection', moment: 'before-save', load: ({ rows, store }) => store.byId('collection', rows.map(r => r.id), ['label']), each(row, old) { row.now.label ??= old.get(row.id)!.label } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species)!.name } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { row.now.bay ??= found.get(row.now.species).name } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.byId('species', rows.map(r => r.now.species), ['name']), each(row, found) { const { name } = found.get(row.now.species)!; row.now.bay ??= name } }`,
@@ -22,8 +24,13 @@ export const linkMayBeNull: Rule = {
   },
   look({ hook, say }) {
     const names = loadedNames(hook)
+    // children and rollup have an entry for each id that was asked for, also where there is no record.
+    const always = lookupsFor(hook).every((lookup) => isCall(lookup, 'children', 'rollup'))
     const isFound = (node: ts.Node): node is ts.CallExpression =>
-      ts.isCallExpression(node) && isCall(node, 'get') && mentions(node.expression, names)
+      ts.isCallExpression(node) &&
+      isCall(node, 'get') &&
+      mentions(node.expression, names) &&
+      !(always && node.arguments[0] && isOwnId(node.arguments[0], hook.names))
     walk(hook.definition, (node) => {
       if (ts.isPropertyAccessExpression(node) && !node.questionDotToken) {
         const call = bare(node.expression)
@@ -53,6 +60,16 @@ export const linkMayBeNull: Rule = {
       })
     })
   },
+}
+
+/** Look-ups that ask for the rows themselves by their ids. */
+function lookupsFor(hook: HookCode): ts.CallExpression[] {
+  const lookups: ts.CallExpression[] = []
+  walk(hook.definition, (node) => {
+    if (!isLookup(node, 'byId', 'children', 'rollup')) return
+    if (areOwnIds(node.arguments[isCall(node, 'byId') ? 1 : 2], hook)) lookups.push(node)
+  })
+  return lookups
 }
 
 /** Where a local name is used, other than where it is declared. */

@@ -1,21 +1,24 @@
 import ts from '#typescript'
 import type { HookCode, Rule } from '../types.js'
 import { ownField } from '../record-names.js'
-import { isCall, onPurpose, stringOf, walk } from '../syntax.js'
+import { withPart } from '../order.js'
+import { areOwnIds, isCall, isLookup, onPurpose, stringOf, walk } from '../syntax.js'
+import { initializer } from '../uses.js'
 
 interface Effect {
   from: HookCode
   table: string
   /** null: a create or remove, which changes every field. */
   fields: string[] | null
-  /** Every value is that of the record's own field of the same name. */
-  passesOn: boolean
+  /** It comes to rest: every value is that of the record's own field of the same name, or it goes down a tree. */
+  rests: boolean
   node: ts.CallExpression
 }
 
 function effectsOf(hook: HookCode): Effect[] {
   if (hook.moment !== 'after-save') return []
   const effects: Effect[] = []
+  const goesDown = onlyGoesDown(hook)
   walk(hook.definition, (node) => {
     if (!isCall(node, 'update', 'create')) return
     const table = stringOf(node.arguments[0])
@@ -25,13 +28,31 @@ function effectsOf(hook: HookCode): Effect[] {
     const passesOn = values.properties.every(
       (each) => ts.isPropertyAssignment(each) && ownField(each.initializer, hook.names) === each.name.getText(),
     )
-    if (fields.length > 0) effects.push({ from: hook, table, fields: isCall(node, 'create') ? null : fields, passesOn, node })
+    if (fields.length > 0)
+      effects.push({
+        from: hook,
+        table,
+        fields: isCall(node, 'create') ? null : fields,
+        rests: passesOn || (goesDown && table === hook.table.name),
+        node,
+      })
   })
   return effects
 }
 
+/** Of its own table, the hook looks up children of the saved records only: in a tree that ends at the leaves. */
+function onlyGoesDown(hook: HookCode): boolean {
+  const lookups: ts.CallExpression[] = []
+  walk(hook.definition, (node) => {
+    if (isLookup(node) && stringOf(node.arguments[0]) === hook.table.name) lookups.push(node)
+  })
+  return lookups.length > 0 && lookups.every((node) => isCall(node, 'children') && areOwnIds(node.arguments[2], hook))
+}
+
 const wakes = (effect: Effect, hook: HookCode): boolean =>
   hook.moment === 'after-save' &&
+  // A hook that does not hear the ripples it caused ends the circle.
+  hook.ripples === 'all' &&
   hook.table.name === effect.table &&
   hook.on.includes(effect.fields === null ? 'create' : 'update') &&
   (effect.fields === null || hook.watch.length === 0 || hook.watch.some(({ text }) => effect.fields!.includes(text)))
@@ -41,10 +62,12 @@ export const rippleCycle: Rule = {
     name: 'ripple-cycle',
     severity: 'error',
     title: 'Ripples that go in a circle through tables',
-    why: 'A hook’s effect wakes a hook whose effect wakes the first again. The save is stopped at the ripple budget. Narrow the watch lists, so that the circle has an end.',
+    why: 'A hook’s effect wakes a hook whose effect wakes the first again. The save is stopped at the ripple budget. Let the hook sleep for the ripples that it caused (ripples: “others”), or narrow the watch lists, so that the circle has an end.',
   },
   examples: {
     pass: [
+      `{ table: 'lot', moment: 'after-save', ripples: 'others', watch: ['bay'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), []), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id !== row.id) update('lot', lot.id, { bay: row.now.bay + '!' }) } }`,
+      `{ table: 'lot', moment: 'after-save', watch: ['bay'], load: ({ rows, store }) => store.children('lot', 'parent', rows.map(r => r.id), ['bay']), each(row, below, { update }) { for (const lot of below.get(row.id) ?? []) update('lot', lot.id, { bay: row.now.bay + '/' + lot.id }) } }`,
       `{ table: 'lot', moment: 'after-save', watch: ['status'], each(row, _, { update }) { if (row.now.collection) update('collection', row.now.collection, { label: 'x' }) } }\n---\n{ table: 'collection', moment: 'after-save', watch: ['district'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.id), []), each(row, lots, { update }) { for (const lot of lots.get(row.id) ?? []) update('lot', lot.id, { bay: 'A' }) } }`,
       `{ table: 'lot', moment: 'after-save', watch: ['bay'], load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), []), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id !== row.id) update('lot', lot.id, { bay: row.now.bay }) } }`,
     ],
@@ -63,13 +86,18 @@ export const rippleCycle: Rule = {
           if (next.name === hook.name && !rests) return true
           if (path.includes(next.name)) continue
           path.push(next.name)
-          if ((effects.get(next.name) ?? []).some((each) => reach(each, rests && each.passesOn))) return true
+          if ((effects.get(next.name) ?? []).some((each) => reach(each, rests && each.rests))) return true
           path.pop()
         }
         return false
       }
-      if (reach(start, start.passesOn) && !onPurpose(hook, start.node))
-        say(start.node, `this ripple comes back: ${[...path, hook.name].join(' → ')}`)
+      if (!reach(start, start.rests) || onPurpose(hook, start.node)) continue
+      const edits = initializer(hook.definition, 'ripples') ? null : withPart(hook, `ripples: 'others'`)
+      say(
+        start.node,
+        `this ripple comes back: ${[...path, hook.name].join(' → ')}`,
+        edits && { title: 'Sleep for its own ripples', edits },
+      )
     }
   },
 }

@@ -1,7 +1,7 @@
 import ts from '#typescript'
 import { isOwnId } from '../record-names.js'
 import type { Rule } from '../types.js'
-import { isCall, isLookup, onPurpose, stringOf, walk } from '../syntax.js'
+import { areOwnIds, isCall, isLookup, onPurpose, stringOf, walk } from '../syntax.js'
 
 export const siblingNotItself: Rule = {
   meta: {
@@ -30,7 +30,9 @@ export const siblingNotItself: Rule = {
     let leavesOut = false
     let same: ts.BinaryExpression | null = null
     walk(hook.definition, (node) => {
-      if (isLookup(node, 'children', 'find') && stringOf(node.arguments[0]) === hook.table.name) lookup ??= node
+      // Children of the record itself are below it, so it is not among them.
+      const below = isCall(node, 'children') && areOwnIds(node.arguments[2], hook)
+      if (isLookup(node, 'children', 'find') && stringOf(node.arguments[0]) === hook.table.name && !below) lookup ??= node
       if (isCall(node, 'update', 'remove') && stringOf(node.arguments[0]) === hook.table.name) writesOwn = true
       if (ts.isPropertyAssignment(node) && node.name.getText() === 'not') leavesOut = true
       if (!ts.isBinaryExpression(node)) return

@@ -1,15 +1,10 @@
+import { meet, runsAfter, withPart } from '../order.js'
 import type { HookCode, Rule } from '../types.js'
 
 const writes = (hook: HookCode) =>
   new Set(hook.uses.filter((use) => use.kind === 'write' && use.of === 'now').map((use) => use.field))
 
-/** Does one run after the other, directly or through others? */
-function ordered(a: HookCode, b: HookCode, all: readonly HookCode[]): boolean {
-  const reaches = (from: HookCode, to: HookCode, seen: Set<string>): boolean =>
-    from.after.includes(to.name) ||
-    from.after.some((name) => !seen.has(name) && all.some((each) => each.name === name && reaches(each, to, seen.add(name))))
-  return reaches(a, b, new Set()) || reaches(b, a, new Set())
-}
+const ordered = (a: HookCode, b: HookCode, all: readonly HookCode[]): boolean => runsAfter(a, b, all) || runsAfter(b, a, all)
 
 export const twoWriters: Rule = {
   meta: {
@@ -31,18 +26,15 @@ export const twoWriters: Rule = {
     if (hook.moment !== 'before-save') return
     const own = writes(hook)
     for (const other of all) {
-      if (other.name >= hook.name || other.table.name !== hook.table.name || other.moment !== hook.moment) continue
-      if (!hook.on.some((event) => other.on.includes(event)) || ordered(hook, other, all)) continue
+      if (other.name >= hook.name || !meet(hook, other) || ordered(hook, other, all)) continue
       const shared = [...writes(other)].find((field) => own.has(field))
       const at = shared && hook.uses.find((use) => use.kind === 'write' && use.field === shared)
       if (!at) continue
-      const moment = hook.definition.properties.find((each) => each.name?.getText() === 'moment')?.getEnd()
+      const edits = hook.after.length > 0 ? null : withPart(hook, `after: ['${other.name}']`)
       say(
         at,
         `${other.name} sets ${shared} too, at the same moment, and nothing says which comes first`,
-        hook.after.length > 0 || moment === undefined
-          ? null
-          : { title: `Run after ${other.name}`, edits: [{ start: moment, end: moment, text: `, after: ['${other.name}']` }] },
+        edits && { title: `Run after ${other.name}`, edits },
       )
     }
   },

@@ -8,10 +8,11 @@ export const watchMissesInput: Rule = {
     name: 'watch-misses-input',
     severity: 'warning',
     title: 'A watch list that misses a field the hook derives from, or holds a field the hook sets',
-    why: 'A derived value goes stale when one of its inputs changes without waking the hook. A watched output wakes the hook by its own work.',
+    why: 'A derived value goes stale when one of its inputs changes without waking the hook. A watched output wakes the hook only to overwrite what was typed.',
   },
   examples: {
     pass: [
+      `{ table: 'lot', moment: 'before-save', watch: ['bay'], each(row) { row.now.bay = row.now.bay?.trim() ?? null } }`,
       `{ table: 'lot', moment: 'before-save', watch: ['gross_mass_g', 'tare_mass_g'], each(row) { row.now.net_mass_g = (row.now.gross_mass_g ?? 0) - (row.now.tare_mass_g ?? 0) } }`,
       `{ table: 'lot', moment: 'before-save', on: ['create'], watch: ['gross_mass_g'], each(row) { row.now.net_mass_g = (row.now.gross_mass_g ?? 0) - (row.now.tare_mass_g ?? 0) } }`,
     ],
@@ -24,10 +25,16 @@ export const watchMissesInput: Rule = {
   look({ hook, say }) {
     if (hook.moment === 'before-commit' || hook.watch.length === 0) return
     const watched = new Set(hook.watch.map((each) => each.text))
+    const list = initializer(hook.definition, 'watch')
+    const inList = (start: number) => list !== undefined && start >= list.pos && start < list.end
+    const read = new Set(
+      hook.uses.filter((use) => use.kind === 'read' && use.of === 'now' && !inList(use.start)).map((use) => use.field),
+    )
     const written = new Set(hook.uses.filter((use) => use.kind === 'write' && use.of === 'now').map((use) => use.field))
     for (const { text, node } of hook.watch)
-      if (written.has(text) && !onPurpose(hook, node))
-        say(node, `the hook watches ${text} and sets it: it would be woken by its own work`)
+      // A hook that brings what was typed into form reads what it sets.
+      if (written.has(text) && !read.has(text) && !onPurpose(hook, node))
+        say(node, `the hook watches ${text}, which it only sets: what is typed there wakes it to be overwritten`)
     /** Where the values of an update effect stand: what is pushed to other records must follow the record. */
     const pushed: ts.Node[] = []
     walk(hook.definition, (node) => {
@@ -35,7 +42,6 @@ export const watchMissesInput: Rule = {
     })
     const isPushed = (start: number) => pushed.some((values) => start >= values.pos && start < values.end)
     if ((written.size === 0 && pushed.length === 0) || !hook.on.includes('update')) return
-    const list = initializer(hook.definition, 'watch')
     const only = hook.definition.properties.find((each) => each.name?.getText() === 'only')
     const inOnly = (start: number) => only !== undefined && start >= only.getStart() && start < only.getEnd()
     for (const use of hook.uses) {
