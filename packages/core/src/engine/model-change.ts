@@ -146,7 +146,7 @@ export function planModel(
     steps.push({
       table: edit.table,
       field,
-      text: `${records} of its values are kept in another form: ${JSON.stringify(from)} as ${JSON.stringify(to)}.`,
+      text: `${field}: ${records} ${records === 1 ? 'value is' : 'values are'} kept in another form, ${JSON.stringify(from)} as ${JSON.stringify(to)}.`,
       effect: 'safe',
       records,
       examples: [],

@@ -23,7 +23,7 @@ export function withoutEffect(text: string): Silent[] {
         keyword === 'format' && UNCHECKED_FORMATS.includes(String(value)) && keywords['type'] !== 'integer'
           ? `no value is checked for the format ${String(value)}; a pattern would be`
           : SILENT[keyword]
-      return says ? [{ field, detail: `${keyword} stays in the file without effect: ${says}.` }] : []
+      return says ? [{ field, detail: `${field}: ${keyword} stays in the file without effect: ${says}.` }] : []
     }),
   )
 }

@@ -231,7 +231,7 @@ describe('a new table', () => {
     expect(plan(change).map((each) => each.text)).toEqual([
       'The table grove is made, with 6 fields.',
       '2 records come in.',
-      '2 of its values are kept in another form: "yes" as true.',
+      'open: 2 values are kept in another form, "yes" as true.',
     ])
     engine.changeModel(change, false, 'ada')
     expect(engine.list('grove', {}).records).toEqual([

@@ -17,7 +17,7 @@ const place = computed(() => placeOf(props.error))
       <span v-if="place"> — </span>{{ error.todo }}
     </div>
     <ul v-if="error.others?.length" class="small">
-      <li v-for="(other, index) in error.others.slice(0, 5)" :key="index">
+      <li v-for="(other, index) in error.others" :key="index">
         {{ other.message }} <span class="mono quiet">{{ placeOf(other) }}</span>
       </li>
     </ul>
@@ -33,5 +33,7 @@ const place = computed(() => placeOf(props.error))
 }
 .note ul {
   margin: 4px 0 0 18px;
+  max-height: 120px;
+  overflow: auto;
 }
 </style>

@@ -42,7 +42,8 @@ const choose = (station: Station) => (chosen.value = chosen.value === station ? 
   overflow-x: auto;
 }
 .ribbon li {
-  flex: 1 1 auto;
+  /* Never narrower than its words: where there is no room, the ribbon scrolls. */
+  flex: 1 0 auto;
   display: flex;
   align-items: stretch;
   min-width: 84px;

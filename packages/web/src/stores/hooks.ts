@@ -15,9 +15,12 @@ export const useHooks = defineStore('hooks', () => {
   const project = useProject()
   const drafts = useDrafts()
   const outlines = ref<Record<string, Outline>>({})
+  /** Files that the language worker has looked at, whether or not it found a definition. */
+  const read = ref<ReadonlySet<string>>(new Set())
 
   /** Takes what the language worker read out of a hook's code. Code that is half typed keeps what was known before. */
   function note(file: string, outline: Outline | null): void {
+    if (!read.value.has(file)) read.value = new Set([...read.value, file])
     if (outline && JSON.stringify(outlines.value[file]) !== JSON.stringify(outline))
       outlines.value = { ...outlines.value, [file]: outline }
   }
@@ -88,6 +91,11 @@ export const useHooks = defineStore('hooks', () => {
   })
   const hook = (name: string) => all.value.find((each) => each.name === name)
   const isNew = (name: string) => project.hook(name) === undefined
+  /** Has the language worker looked at the file? */
+  const isRead = (file: string): boolean => read.value.has(file)
+  /** A hook that stands in the drafts, and whose code has not been read yet. */
+  const isComing = (name: string): boolean =>
+    !hook(name) && drafts.changed.some((file) => HOOK_FILE.exec(file)?.[2] === name && !isRead(file))
   const outlineOf = (file: string): Outline | null => outlines.value[file] ?? null
-  return { all, hook, note, isNew, outlineOf }
+  return { all, hook, note, isNew, isRead, isComing, outlineOf }
 })

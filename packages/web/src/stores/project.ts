@@ -3,6 +3,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { ApiError, api } from '../lib/api'
+import { natural } from '../lib/natural'
 
 /** The open project, who is working, and the look. */
 export const useProject = defineStore('project', () => {
@@ -11,7 +12,7 @@ export const useProject = defineStore('project', () => {
   const user = useLocalStorage('patient-hook:user', '')
   const dark = useLocalStorage('patient-hook:dark', false)
 
-  const tables = computed<readonly Table[]>(() => info.value?.tables ?? [])
+  const tables = computed<readonly Table[]>(() => [...(info.value?.tables ?? [])].sort((a, b) => natural(a.label, b.label)))
   const hooks = computed<readonly HookInfo[]>(() => info.value?.hooks ?? [])
 
   function take(fresh: ProjectInfo) {

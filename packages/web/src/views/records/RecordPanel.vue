@@ -153,6 +153,7 @@ watch(values, () => (error.value = null), { deep: true })
 }
 header {
   padding: 4px 10px;
+  flex-wrap: wrap;
 }
 .fields {
   padding: 12px;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { SaveOutcome } from '@patient-hook/contract'
 import { computed } from 'vue'
+import TypedOver from '../../components/TypedOver.vue'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { show } from '../../lib/text'
 import { useProject } from '../../stores/project'
@@ -28,6 +29,7 @@ const rows = computed(() =>
       <div v-for="change in row.changes.filter((each) => station !== 'typed' || each.kind === 'typed')" :key="change.field">
         <span class="mono">{{ row.table }} {{ row.id }}.{{ change.field }}</span> <s class="quiet">{{ show(change.from) }}</s> →
         {{ show(change.to) }} <span class="quiet">{{ change.by }}</span>
+        <TypedOver v-if="change.overwrites !== undefined" :typed="change.overwrites" :by="change.by" />
       </div>
     </template>
     <div v-if="verdicts.length + refusals.length + rows.length === 0" class="quiet">Nothing happened at this station.</div>

@@ -9,6 +9,8 @@ defineProps<{
   cell: string
   change: RowOut['changes'][number] | undefined
   refusals: readonly ErrorReport[]
+  /** A ripple of the same save that puts another value in its place. */
+  rippled: RowOut['changes'][number] | undefined
 }>()
 const emit = defineEmits<{ pick: [hook: string]; place: [place: Place] }>()
 </script>
@@ -28,6 +30,11 @@ const emit = defineEmits<{ pick: [hook: string]; place: [place: Place] }>()
       </button>
     </template>
     <template v-else>unchanged</template>
+    <span v-if="change?.overwrites !== undefined">{{ show(change.overwrites) }} was typed, and does not stand</span>
+    <span v-if="rippled"
+      >then {{ KIND_WORD.ripple }} to <strong>{{ show(rippled.to) }}</strong> by
+      <button type="button" class="link" @click="emit('pick', rippled.by)">{{ rippled.by }}</button></span
+    >
     <span v-for="(refusal, index) in refusals" :key="index" class="refused">× {{ refusal.message }}</span>
   </div>
 </template>

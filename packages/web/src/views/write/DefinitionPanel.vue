@@ -7,7 +7,7 @@ import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
 
 /** What wakes the hook, beside its code. It shows what the code says, and a change here is a change of the code. */
-const props = defineProps<{ hook: HookInfo; table: Table; outline: Outline | null }>()
+const props = defineProps<{ hook: HookInfo; table: Table; outline: Outline | null; reading: boolean }>()
 const emit = defineEmits<{ change: [part: DefinitionPart, value: string | string[]] }>()
 const project = useProject()
 const hooks = useHooks()
@@ -50,7 +50,9 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
 
 <template>
   <aside class="panel scroll line-l small" aria-label="What wakes the hook" tabindex="0">
-    <p v-if="!definition" class="quiet">The code has no defineHook(&#123; … &#125;) yet.</p>
+    <p v-if="!definition" class="quiet" role="status">
+      {{ reading ? 'Reading the code…' : 'The code has no defineHook({ … }) yet.' }}
+    </p>
     <template v-else>
       <label class="line">
         <span>Table</span>

@@ -39,7 +39,9 @@ const { tabs: ofTabs, loaded, report, ready, changed, saving: ofSaving } = useWr
 const { tabs, active, more, open, close } = ofTabs
 const { save, saving, error } = ofSaving
 const editor = useTemplateRef<InstanceType<typeof CodeEditor>>('editor')
-const panelOpen = useLocalStorage('patient-hook:definition', true)
+/** Where there is little room, the code comes first. */
+const ROOM_PX = 900
+const panelOpen = useLocalStorage('patient-hook:definition', window.innerWidth >= ROOM_PX)
 
 const support = [
   languageSupport(() => loaded.value ?? ''),
@@ -103,6 +105,7 @@ async function readOutline(file: string): Promise<void> {
 }
 watch(() => props.hook.file, readOutline, { immediate: true })
 const outline = computed(() => hooks.outlineOf(props.hook.file))
+const reading = computed(() => !hooks.isRead(props.hook.file))
 const values = computed(() => (props.sheet && loaded.value ? lineValues(props.sheet.lines, loaded.value, props.hook.name) : []))
 const chosenLine = computed(() => (props.chosen && props.chosen.file === loaded.value ? props.chosen.line : null))
 watch(chosenLine, (line) => {
@@ -169,7 +172,14 @@ defineExpose({ show })
         @test="emit('test')"
         @line="(line) => emit('line', { file: loaded!, line })"
       />
-      <DefinitionPanel v-if="panelOpen" :hook="hook" :table="table" :outline="outline" @change="changeDefinition" />
+      <DefinitionPanel
+        v-if="panelOpen"
+        :hook="hook"
+        :table="table"
+        :outline="outline"
+        :reading="reading"
+        @change="changeDefinition"
+      />
     </div>
     <FindingStrip :report="report" @go="(line) => editor?.goTo(line)" @mend="(finding) => editor?.edit(finding.mend!.edits)" />
   </div>
@@ -182,7 +192,8 @@ defineExpose({ show })
 .bar {
   display: flex;
   align-items: center;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 4px 8px;
   padding: 3px 8px 3px 12px;
   background: rgb(var(--v-theme-surface));
 }

@@ -6,6 +6,7 @@ import { cellAfter } from '../../lib/cell-keys'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { KIND_WORD, LETTER, show } from '../../lib/text'
 import EmptyState from '../../components/EmptyState.vue'
+import TypedOver from '../../components/TypedOver.vue'
 import CellDetail from './CellDetail.vue'
 import RippleTable from './RippleTable.vue'
 import { wroteOn } from './written'
@@ -127,6 +128,15 @@ async function move(event: KeyboardEvent): Promise<void> {
   await nextTick()
   scroller.value?.querySelector('td.chosen')?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
 }
+/** Values typed into these rows that a ripple of the same save overwrites, by row and field. */
+const rippledOver = computed(() => {
+  const over = new Map<string, RowOut['changes'][number]>()
+  for (const { table, id, changes } of props.sheet.ripples)
+    if (table === props.sheet.table)
+      for (const change of changes) if (change.overwrites !== undefined) over.set(`${id} ${change.field}`, change)
+  return over
+})
+const rippledAt = (line: Line, field: string) => rippledOver.value.get(`${line.row.id} ${field}`)
 const refusalAt = (line: Line, field: string) => line.refusals.find((each) => each.field === field)
 </script>
 
@@ -214,6 +224,15 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
               <span v-else class="quiet">{{
                 show((shown[item.index]!.row.now ?? shown[item.index]!.row.was)?.[field.name])
               }}</span>
+              <TypedOver
+                v-if="shown[item.index]!.changes.get(field.name)?.overwrites !== undefined"
+                :typed="shown[item.index]!.changes.get(field.name)!.overwrites!"
+                :by="shown[item.index]!.changes.get(field.name)!.by"
+              />
+              <span v-if="rippledAt(shown[item.index]!, field.name)" class="later" :title="KIND_WORD.ripple">
+                <span class="kind kind-ripple">{{ LETTER.ripple }}</span>
+                {{ show(rippledAt(shown[item.index]!, field.name)!.to) }}
+              </span>
               <span
                 v-if="refusalAt(shown[item.index]!, field.name)"
                 class="kind kind-refused"
@@ -233,6 +252,7 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
       :cell="`${table.name} ${detail.line.row.id}.${detail.field}`"
       :change="detail.change"
       :refusals="detail.refusals"
+      :rippled="rippledAt(detail.line, detail.field)"
       @pick="(name) => emit('pick', name)"
       @place="(place) => emit('place', place)"
     />
@@ -271,6 +291,12 @@ tbody th button {
 td.chosen {
   outline: 2px solid rgb(var(--v-theme-primary));
   outline-offset: -2px;
+}
+.later {
+  margin-left: 6px;
+  padding-right: 4px;
+  border: 1px dashed rgb(var(--v-theme-success));
+  border-radius: 3px;
 }
 tr.bad {
   background: rgba(var(--v-theme-error), 0.05);

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { HookInfo, Table } from '@patient-hook/contract'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
+import { contains } from '../../lib/natural'
+import { useChosenInSight } from '../../lib/use-chosen-in-sight'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
@@ -12,13 +14,16 @@ const project = useProject()
 const drafts = useDrafts()
 const hooks = useHooks()
 const making = ref(false)
+const typed = ref('')
+const list = useTemplateRef<HTMLElement>('list')
+useChosenInSight(list, () => props.chosen)
 const current = computed(() => (props.chosen === null ? undefined : hooks.hook(props.chosen)))
 
 const groups = computed(() =>
   project.tables
     .map((table): { table: Table; hooks: HookInfo[] } => ({
       table,
-      hooks: hooks.all.filter((hook) => hook.table === table.name),
+      hooks: hooks.all.filter((hook) => hook.table === table.name && contains([hook.name, table.label, table.name], typed.value)),
     }))
     .filter((group) => group.hooks.length > 0),
 )
@@ -27,7 +32,7 @@ const stateWord = (hook: HookInfo) =>
 </script>
 
 <template>
-  <nav class="list scroll" aria-label="Hooks">
+  <nav ref="list" class="list scroll" aria-label="Hooks">
     <NewHook
       v-if="making"
       :table="current?.table ?? project.tables[0]?.name ?? ''"
@@ -35,6 +40,8 @@ const stateWord = (hook: HookInfo) =>
       @done="making = false"
     />
     <button v-else type="button" class="make small" @click="making = true">+ New hook</button>
+    <input v-model="typed" type="search" placeholder="Hook or table" aria-label="Filter the hooks" />
+    <p v-if="typed && groups.length === 0" class="quiet none">No hook or table is called that.</p>
     <section v-for="group in groups" :key="group.table.name">
       <h3>
         {{ group.table.label }} <span class="mono quiet">{{ group.table.name }}</span>
@@ -72,6 +79,13 @@ const stateWord = (hook: HookInfo) =>
   border: 1px solid rgb(var(--v-theme-line));
   border-radius: 4px;
   color: rgb(var(--v-theme-primary));
+}
+input[type='search'] {
+  margin: 6px 12px 0;
+  width: calc(100% - 24px);
+}
+.none {
+  padding: 6px 12px;
 }
 h3 {
   font-size: 13px;

@@ -82,6 +82,9 @@ function goToPlace(place: Place): void {
   else void pane.value?.show(place.file, place.line)
 }
 
+/** No sheet yet, and nothing that stands in its way. */
+const waiting = computed(() => !error.value && (!sheet.value || sheet.value.table !== table.value?.name))
+const reading = computed(() => hook.value !== undefined && !hooks.isRead(hook.value.file))
 const panel = ref<'sheet' | 'tests'>('sheet')
 async function runTests(): Promise<void> {
   panel.value = 'tests'
@@ -102,7 +105,8 @@ useEventListener('beforeunload', (event) => {
     <SplitBox class="fill">
       <Pane :size="18" :min-size="12"><HookList :chosen="name" :ran="sheet?.ran ?? {}" /></Pane>
       <Pane :size="82">
-        <EmptyState v-if="!hook || !table" :title="name ? `There is no hook ${name}` : 'No hooks yet'"
+        <EmptyState v-if="name && hooks.isComing(name)" :title="`Reading the code of ${name}…`" role="status" />
+        <EmptyState v-else-if="!hook || !table" :title="name ? `There is no hook ${name}` : 'No hooks yet'"
           >Choose a hook at the left, or write a new one.</EmptyState
         >
         <SplitBox v-else horizontal>
@@ -130,6 +134,9 @@ useEventListener('beforeunload', (event) => {
             </SheetControls>
             <template v-if="panel === 'sheet'">
               <ErrorNote v-if="trouble ?? rowTrouble" :error="(trouble ?? rowTrouble)!" />
+              <EmptyState v-if="waiting" title="Rehearsing a save of these rows…" role="status">{{
+                reading ? 'The code is being read; the sheet comes with its first rehearsal.' : ''
+              }}</EmptyState>
               <EffectSheet
                 v-if="sheet && sheet.table === table.name && !error"
                 class="fill"

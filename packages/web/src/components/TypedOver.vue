@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import type { Value } from '@patient-hook/contract'
+import { show } from '../lib/text'
+
+/** A typed value that does not stand: a hook or a ripple of the same save put another in its place. */
+defineProps<{ typed: Value; by: string }>()
+</script>
+
+<template>
+  <span class="over" :title="`${show(typed)} was typed; ${by} put another value in its place`">
+    <span class="kind kind-typed" aria-hidden="true">T</span><s>{{ show(typed) }}</s>
+  </span>
+</template>
+
+<style scoped>
+.over {
+  margin-left: 6px;
+  padding-right: 4px;
+  border: 1px dashed rgb(var(--v-theme-error));
+  border-radius: 3px;
+}
+s {
+  margin-left: 4px;
+}
+</style>
