@@ -92,7 +92,15 @@ function printForPeople(outcome: SaveOutcome): void {
   print(
     `\nspent: ${queries} queries, ${rowsRead} rows read, ${rowsWritten} rows written, ${steps} steps, ripple depth ${ripples}, ${ms} ms`,
   )
-  if (outcome.error) return print(errorText(outcome.error))
+  if (outcome.error) {
+    const count = outcome.error.refusals?.length ?? 0
+    // Each refusal has been told in its place.
+    return print(
+      count === 0
+        ? errorText(outcome.error)
+        : `Nothing would have been kept: ${count === 1 ? '1 refusal' : `${count} refusals`}. With --partial the good rows would be.`,
+    )
+  }
   const [kept, all] = [keptOf(outcome), outcome.records.length]
   const rows = (count: number) => (count === 1 ? '1 row' : `${count} rows`)
   print(kept === all ? 'It would have been kept. Nothing was.' : `Of ${rows(all)} ${kept} would have been kept. Nothing was.`)

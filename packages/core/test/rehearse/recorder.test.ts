@@ -49,6 +49,23 @@ const at = (sheet: Sheet, line: number): LineTrace | undefined => sheet.lines.fi
 const values = (sheet: Sheet, line: number) =>
   Object.fromEntries((at(sheet, line)?.values ?? []).map((each) => [each.name, [each.count, each.first, each.last]]))
 
+test('the sheet of every demo hook opens without an error, at each of its events', () => {
+  const { project, program } = demos.get(true)!
+  for (const each of program.hooks)
+    for (const event of each.on)
+      for (const set of project.fixtures.keys()) {
+        const { probe } = demos.get(true)!
+        const touch = event === 'update' ? [each.watchNames[0] ?? project.tables.get(each.table)!.fields[0]!.name] : undefined
+        const store = fixtureStore(project, set)
+        const sheet = makeSheet(
+          { project, program, probe, store },
+          { table: each.table, event, touch, clock: '2026-01-01T00:00:00Z' },
+        )
+        expect([each.name, event, set, sheet.error]).toEqual([each.name, event, set, null])
+        store.close()
+      }
+})
+
 describe('values by line', () => {
   test('declarations, assignments, tests and branches, for the chosen row', () => {
     const code = `const a = row.now.a ?? 0\nconst { b, c } = row.now\nif (a > 3) row.now.b = a * 2\nelse row.now.c = 'low'`

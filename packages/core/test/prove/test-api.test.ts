@@ -1,0 +1,100 @@
+import { describe, expect, test } from 'vitest'
+import { describe as told } from '../../src/errors.js'
+import { makeRuntime } from '../../src/engine/runtime.js'
+import { runTests, type TestResult } from '../../src/prove/run-tests.js'
+import { filesOf, hook, integer, link, text } from '../world.js'
+
+/** What unit tests are given, and how it is told when one fails. */
+
+const hooks = {
+  'no-x': hook(
+    `{ table: 'line', moment: 'before-save', each(row) { if (row.now.note === 'x') row.refuse('note', 'no x'); if (row.now.note === 'y') throw new Error('broken') } }`,
+  ),
+  few: hook(
+    `{ table: 'head', moment: 'before-commit', touchedBy: ['line.head'], load: ({ rows, store }) => store.rollup('line', 'head', rows.map((row) => row.id), { count: true }), each(row, lines) { if (lines.get(row.id).count > 2) row.refuse(null, 'two lines at most') } }`,
+  ),
+}
+const tables = {
+  head: { fields: { name: { ...text, 'x-unique': true } } },
+  line: { fields: { head: link('head'), note: text, qty: { ...integer, minimum: 1 } } },
+}
+
+function results(body: string): TestResult[] {
+  const source = `import { test, expect } from 'patient-hook/test'\ntest('t', (api: any) => { const { save, saveMany, saveAll, ref, refusal, remove, rows, as, clock, get } = api\n${body}\n})`
+  return runTests(makeRuntime(filesOf({ tables, hooks, tests: { all: source }, project: { users: ['ada'] } })))
+}
+const passes = (body: string) => expect(results(body).map((each) => each.error?.message ?? each.status)).toEqual(['passed'])
+
+describe('refusal catches whatever is refused', () => {
+  test.each([
+    ['by a hook', `save('line', { note: 'x' })`, 'hook/refused', 'note'],
+    ['by a check', `save('line', { qty: 0 })`, 'check/bounds', 'qty'],
+    ['a wrong type', `save('line', { qty: 'many' })`, 'save/wrong-type', 'qty'],
+    ['an unknown field', `save('line', { qyt: 1 })`, 'save/unknown-field', 'qyt'],
+    ['a record that is not there', `save('line', { id: 77, qty: 1 })`, 'save/not-found', null],
+    ['a link to nowhere', `save('line', { head: 9 })`, 'check/link', 'head'],
+    ['a name that is not given', `saveAll([{ table: 'line', values: { head: ref('nobody') } }])`, 'save/unknown-ref', 'head'],
+    [
+      'one record twice',
+      `const one = save('line', {}); saveMany('line', [{ id: one.id, qty: 1 }, { id: one.id, qty: 2 }])`,
+      'save/duplicate-row',
+      null,
+    ],
+    ['a unique value', `saveMany('head', [{ name: 'a' }, { name: 'a' }])`, 'check/unique', 'name'],
+    ['a removal', `const h = save('head', {}); save('line', { head: h.id }); remove('head', h.id)`, 'check/linked', null],
+    [
+      'at before-commit',
+      `const h = save('head', {}); saveMany('line', [{ head: h.id }, { head: h.id }, { head: h.id }])`,
+      'hook/refused',
+      null,
+    ],
+    ['of a partial save', `saveMany('line', [{ qty: 1 }, { qty: 0 }], { partial: true })`, 'check/bounds', 'qty'],
+  ])('%s', (_, call, code, field) =>
+    passes(
+      `expect(refusal(() => { ${call.replace(/(.*; |^)([^;]+)$/, '$1return $2')} })).toMatchObject({ code: '${code}', field: ${field === null ? 'null' : `'${field}'`} })`,
+    ),
+  )
+
+  test('but not that a hook failed, nor that nothing was refused', () => {
+    expect(results(`refusal(() => save('line', { note: 'y' }))`)[0]!.error).toMatchObject({ code: 'hook/threw', hook: 'no-x' })
+    expect(results(`refusal(() => save('line', { note: 'z' }))`)[0]!.error!.message).toMatch(/expected the save to be refused/)
+  })
+})
+
+describe('partial saves', () => {
+  test('saveAll keeps whole documents, by their names too', () =>
+    passes(`const document = (as: string, note: string) => [{ table: 'head', as, values: { name: as } }, { table: 'line', values: { head: ref(as), note } }]
+      const all = saveAll([...document('a', 'fine'), ...document('b', 'x'), ...document('c', 'fine')], { partial: true })
+      expect(all.kept.length).toBe(4)
+      expect(all.refused.map((each: any) => [each.row, each.code])).toEqual([[3, 'save/document-refused'], [4, 'hook/refused']])
+      expect([all.a.name, all.b, all.c.name]).toEqual(['a', null, 'c'])
+      expect(rows('head').length).toBe(2)`))
+})
+
+describe('how a failed test is told', () => {
+  const line = (body: string) => told(results(body)[0]!.error!)
+  test('the hook and its place once', () => {
+    const text = line(`save('line', { note: 'x' })`)
+    expect(text).toBe('hook no-x, plugins/p/hooks/no-x.ts:2, line row 1, field note: no x')
+  })
+  test('each of several refusals with its own place, at the line of the test', () => {
+    expect(line(`saveMany('line', [{ note: 'x' }, { qty: 0 }])`)).toBe(
+      'plugins/p/tests/all.test.ts:2: 2 refusals:\nhook no-x, plugins/p/hooks/no-x.ts:2, line row 1, field note: no x\nline row 2, field qty: Qty must be at least 1, but is 0',
+    )
+  })
+  test('more than ten are counted', () => {
+    expect(line(`saveMany('line', Array.from({ length: 14 }, () => ({ qty: 0 })))`).split('\n').at(-1)).toBe('and 4 more')
+  })
+})
+
+describe('called wrongly', () => {
+  test.each([
+    [`as('nobody')`, /there is no|nobody/],
+    [`clock('yesterday')`, /"yesterday" is no time/],
+    [`clock('2026-01-01')`, /is no time/],
+    [`saveAll('x')`, /takes a list/],
+  ])('%s', (call, message) => expect(results(call)[0]!.error!.message).toMatch(message))
+
+  test('the clock is given back in the form that is kept', () =>
+    passes(`clock('2026-01-01T09:00:00+02:00'); expect(clock()).toBe('2026-01-01T07:00:00.000Z')`))
+})
