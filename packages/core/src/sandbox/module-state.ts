@@ -58,9 +58,9 @@ class ModuleText {
       ts.isEmptyStatement(statement)
     )
       return false
-    if (ts.isFunctionDeclaration(statement)) return statement.name !== undefined && this.#isChanged(statement.name)
+    if (ts.isFunctionDeclaration(statement)) return statement.name !== undefined && this.#isAltered(statement.name)
     if (ts.isClassDeclaration(statement))
-      return !isPlainClass(statement) || (statement.name !== undefined && this.#isChanged(statement.name))
+      return !isPlainClass(statement) || (statement.name !== undefined && this.#isAltered(statement.name))
     if (ts.isExportAssignment(statement)) return !isDefinition(statement.expression) && kindOf(statement.expression) !== 'inert'
     if (ts.isExpressionStatement(statement)) {
       // What stands in the function of a describe stands there once for all its tests.
@@ -76,7 +76,7 @@ class ModuleText {
     if (!ts.isIdentifier(name) || !initializer) return true
     const kind = kindOf(initializer)
     if (kind === 'unknown') return true
-    if (this.#isChanged(name)) return true
+    if (this.#isAltered(name)) return true
     if (kind === 'inert') return false
     // Plain lists and objects that are exported are frozen when the module has run (sandbox.ts).
     if (isExported) return kind === 'made'
@@ -84,7 +84,7 @@ class ModuleText {
   }
 
   /** Is the name, or anything reached through it, assigned to? */
-  #isChanged(name: ts.Identifier): boolean {
+  #isAltered(name: ts.Identifier): boolean {
     return (this.#uses.get(name.text) ?? []).some((use) => use !== name && isAssigned(reached(use)))
   }
 }
