@@ -84,7 +84,7 @@ function printForPeople(outcome: SaveOutcome): void {
     print(
       `${each.verdict === 'ran' ? 'ran    ' : 'skipped'} ${each.hook} for ${each.table} ${each.id}${each.reason ? `: ${each.reason}` : ''}`,
     )
-  for (const each of outcome.lookups) print(`looked up ${each.call} for ${each.hook}: ${each.found} found`)
+  for (const each of outcome.lookups) print(`looked up ${each.call} ${each.table} ${JSON.stringify(each.asked)} for ${each.hook}: ${each.found} found`)
   for (const each of outcome.logs) print(`log ${each.hook}: ${each.text}`)
   for (const each of outcome.sent) print(`sent on ${each.channel} by ${each.hook}: ${JSON.stringify(each.message)}`)
   for (const each of outcome.refusals) print(`REFUSED ${describe(each)}`)

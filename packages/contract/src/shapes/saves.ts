@@ -74,10 +74,26 @@ export const verdict = z.object({
   depth: z.number().int(),
   verdict: z.enum(['ran', 'skipped']),
   reason: z.string(),
+  /** The values that its guard read, where that said no. */
+  read: z.record(z.string(), value).optional(),
+  /** Fields that did change, where none of them is watched. */
+  changed: z.array(z.string()).optional(),
 })
 export type Verdict = z.infer<typeof verdict>
 
-export const lookup = z.object({ hook: z.string(), call: z.string(), found: z.number().int(), depth: z.number().int() })
+export const lookup = z.object({
+  hook: z.string(),
+  part: z.enum(['load', 'finish']),
+  call: z.enum(['byId', 'children', 'find', 'rollup']),
+  table: z.string(),
+  /** What it was asked with: `ids` (the first of them), `link`, `where`, `fields` and so on. */
+  asked: z.record(z.string(), z.unknown()),
+  /** Records that it found. */
+  found: z.number().int(),
+  /** The ids of the first of these; of a roll-up, the ids that it was asked for. */
+  ids: z.array(z.number().int()),
+  depth: z.number().int(),
+})
 export type Lookup = z.infer<typeof lookup>
 export const sent = z.object({ channel: z.string(), message: z.unknown(), hook: z.string() })
 export type Sent = z.infer<typeof sent>

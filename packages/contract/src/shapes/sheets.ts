@@ -36,7 +36,7 @@ export const sheetRequest = z.strictObject({
 export type SheetRequest = z.infer<typeof sheetRequest>
 
 /** Verdicts that are the same but for the row: a sheet of 500 rows and seven hooks has 3500 of them, and few reasons. */
-export const verdictGroup = verdict.omit({ id: true }).extend({ ids: z.array(z.number().int()) })
+export const verdictGroup = verdict.omit({ id: true, read: true, changed: true }).extend({ ids: z.array(z.number().int()) })
 export type VerdictGroup = z.infer<typeof verdictGroup>
 
 export const valueTrace = z.object({

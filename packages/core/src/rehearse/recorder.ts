@@ -1,51 +1,76 @@
+import type { RunEvent, RunLog } from '@patient-hook/contract'
 import type { Value } from '../model/types.js'
 import type { Probe } from '../sandbox/probe.js'
+import { plainValue } from '../store/plain.js'
 import { nameOf, readPlace } from '../watch.js'
 import type { Hook } from '../save/hook.js'
 import type { SaveRow } from '../save/row.js'
-import type { LineTrace, ValueTrace } from '@patient-hook/contract'
 import type { SaveRecorder } from '../save/save-recorder.js'
 import type { Place } from '../save/types.js'
 import { preview } from './preview.js'
+import { Events } from './run-log.js'
 
-export type { LineTrace, ValueTrace } from '@patient-hook/contract'
+type Part = Extract<RunEvent, { kind: 'part' }>['part']
 
-interface Line {
-  runs: number
-  turns: number
-  values: Map<string, ValueTrace>
-}
-type Lines = Map<number, Line>
+/** JSON of a value that is kept beside its text, in characters. */
+const LONGEST_JSON = 4000
+
+/** Which rows are told line by line; batches always are. */
+export type Focus = (row: SaveRow) => boolean
+
+/** The record with this id. */
+export const onRecord =
+  (table: string, id: number): Focus =>
+  (row) =>
+    row.id === id && row.shape.table.name === table
 
 /**
- * Listens to probed code during a rehearsal. Values are kept for one row only, the chosen one; which line set which field
- * is kept for every row.
+ * Makes the events of a run, listening to probed code. Lines and values are told of chosen rows only; which line set which
+ * field is kept for every row.
  */
 export class Recorder implements Probe, SaveRecorder {
-  readonly #byHook = new Map<string, { row: Lines; batch: Lines }>()
+  readonly #events = new Events()
   readonly #writes = new Map<string, number>()
-  #lines: Lines | null = null
+  /** What is told now: nothing of a row that is not chosen. */
+  #telling = false
   #place = 0
+  #part: Part = 'each'
   #hook = ''
+  #depth = 0
+  #begun = false
   #row: SaveRow | null = null
   #seen: Value[] = []
   #pass = 0
-  /** In which pass a hook's lines were begun: a partial save goes through the rows again without the refused ones. */
-  readonly #begun = new Map<string, number>()
 
-  /** @param focus the id of the chosen row, and its table */
-  constructor(private readonly focus: { table: string; id: number } | null) {}
+  /** @param withJson values are told as JSON too, so that they can be copied */
+  constructor(
+    private readonly focus: Focus,
+    private readonly withJson = false,
+  ) {}
+
+  get log(): RunLog {
+    return this.#events.log
+  }
 
   begin(): void {
     this.#pass++
     this.leave()
   }
 
-  enter(hook: Hook, phase: 'only' | 'load' | 'each' | 'finish'): void {
+  enter(hook: Hook, part: Part, depth: number): void {
     this.leave()
     this.#hook = hook.name
+    this.#part = part
+    this.#depth = depth
     this.#place = 0
-    if (phase === 'load' || phase === 'finish') this.#lines = this.#linesOf('batch', phase === 'load')
+    this.#begun = false
+    this.#telling = part === 'load' || part === 'finish'
+    if (this.#telling) this.#beginPart()
+  }
+
+  #beginPart(): void {
+    this.#begun = true
+    this.#events.begin({ kind: 'part', hook: this.#hook, part: this.#part, depth: this.#depth, pass: this.#pass })
   }
 
   row(row: SaveRow): void {
@@ -53,14 +78,16 @@ export class Recorder implements Probe, SaveRecorder {
     this.#row = row
     this.#place = 0
     this.#seen = row.now && !Object.isFrozen(row.now) ? row.shape.values(row.now) : []
-    const { focus } = this
-    this.#lines = focus && row.id === focus.id && row.shape.table.name === focus.table ? this.#linesOf('row', false) : null
+    this.#telling = this.focus(row)
+    if (!this.#telling) return
+    if (!this.#begun) this.#beginPart()
+    this.#events.begin({ kind: 'row', table: row.shape.table.name, id: row.id })
   }
 
   leave(): void {
     this.#settle()
     this.#row = null
-    this.#lines = null
+    this.#telling = false
     this.#seen = []
   }
 
@@ -71,7 +98,6 @@ export class Recorder implements Probe, SaveRecorder {
     this.#place = place
   }
 
-  /** The line that last set a field of a record, or asked for the effect that did. */
   lineOf(row: SaveRow, field: string): Place | null {
     const place = this.#writes.get(`${row.shape.table.name} ${row.id} ${field}`)
     return place === undefined ? null : placeAt(place)
@@ -83,59 +109,49 @@ export class Recorder implements Probe, SaveRecorder {
 
   at(place: number): void {
     this.#move(place)
-    const line = this.#lineAt(place)
-    if (line) line.runs++
+    if (this.#telling) this.#events.repeated('line', place, '', () => ({ kind: 'line', ...placeAt(place) }))
   }
 
   turn(place: number): void {
     this.#move(place)
-    const line = this.#lineAt(place)
-    if (line) line.turns++
+    if (this.#telling) this.#events.repeated('turn', place, '', () => ({ kind: 'turn', ...placeAt(place) }))
   }
 
   value<T>(place: number, name: string, value: T): T {
     // What the expression called has had its own places; what is different now was done by this one.
     this.#place = place
     this.#settle()
-    const line = this.#lineAt(place)
-    if (line) {
-      const known = line.values.get(name)
+    if (this.#telling) {
       const text = preview(value)
-      if (known) {
-        known.count++
-        known.last = text
-      } else line.values.set(name, { name, count: 1, first: text, last: text })
+      this.#events.repeated('value', place, name, () => ({ kind: 'value', ...placeAt(place), name, ...this.#shown(value, text) }), text)
     }
     return value
   }
 
-  traces(): LineTrace[] {
-    const all: LineTrace[] = []
-    for (const [hook, kinds] of this.#byHook)
-      for (const of of ['batch', 'row'] as const)
-        for (const [place, { runs, turns, values }] of kinds[of]) {
-          const { file, line } = placeAt(place)
-          all.push({ file, line, hook, of, runs, turns, values: [...values.values()] })
-        }
-    return all.sort((a, b) => (a.file === b.file ? a.line - b.line : a.file < b.file ? -1 : 1))
+  lookup(index: number): void {
+    if (this.#telling) this.#events.add({ kind: 'lookup', ...this.#here(), index })
   }
 
-  #linesOf(kind: 'row' | 'batch', anew: boolean): Lines {
-    let kinds = this.#byHook.get(this.#hook)
-    if (!kinds) this.#byHook.set(this.#hook, (kinds = { row: new Map(), batch: new Map() }))
-    const key = `${this.#hook} ${kind}`
-    // Within a pass a hook's guard and its each go on with the same lines; load begins a batch anew.
-    if (anew || this.#begun.get(key) !== this.#pass) kinds[kind] = new Map()
-    this.#begun.set(key, this.#pass)
-    return kinds[kind]
+  effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown): void {
+    if (this.#telling) this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values, preview(values)) })
   }
 
-  #lineAt(place: number): Line | null {
-    const lines = this.#lines
-    if (!lines) return null
-    let line = lines.get(place)
-    if (!line) lines.set(place, (line = { runs: 0, turns: 0, values: new Map() }))
-    return line
+  refuse(field: string | null, message: string): void {
+    if (this.#telling) this.#events.add({ kind: 'refuse', ...this.#here(), field, message })
+  }
+
+  logged(text: string): void {
+    if (this.#telling) this.#events.add({ kind: 'log', ...this.#here(), text })
+  }
+
+  #here(): Place {
+    return this.here() ?? { file: '', line: 0 }
+  }
+
+  #shown(value: unknown, text: string): { text: string; json?: unknown } {
+    if (!this.withJson) return { text }
+    const json = plainValue(value)
+    return JSON.stringify(json).length <= LONGEST_JSON ? { text, json } : { text }
   }
 
   /** Whatever the row's values became since the last look was done by the line before. */
@@ -146,9 +162,12 @@ export class Recorder implements Probe, SaveRecorder {
     for (let i = 0; i < shape.fields.length; i++) {
       const { name } = shape.fields[i]!
       const value = now![name]!
-      if (value === this.#seen[i]) continue
+      const before = this.#seen[i]!
+      if (value === before) continue
       this.#seen[i] = value
       this.#writes.set(`${shape.table.name} ${row.id} ${name}`, this.#place)
+      if (this.#telling)
+        this.#events.add({ kind: 'set', ...placeAt(this.#place), field: name, from: before, to: plainValue(value) as Value })
     }
   }
 }

@@ -9,7 +9,8 @@ import type { InputRow, Verdict } from '../save/types.js'
 import { deleteRecords } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { pretendChange } from './pretend.js'
-import { Recorder } from './recorder.js'
+import { linesOf } from './lines.js'
+import { onRecord, Recorder } from './recorder.js'
 
 /** The effect sheet: what a save of the rows of one table would do, as a rehearsal. */
 
@@ -18,7 +19,7 @@ export type Sheet = Omit<SharedSheet, 'refusals' | 'error'> & { refusals: ErrorR
 
 function grouped(verdicts: readonly Verdict[]): VerdictGroup[] {
   const groups = new Map<string, VerdictGroup>()
-  for (const { id, ...same } of verdicts) {
+  for (const { id, read: _, changed: __, ...same } of verdicts) {
     const key = `${same.hook} ${same.depth} ${same.verdict} ${same.reason}`
     const group = groups.get(key)
     if (group) group.ids.push(id)
@@ -69,7 +70,7 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
   })
   const { probe = null } = environment
   const focus = records.find((record) => record.id === request.focus)?.id ?? records[0]?.id ?? null
-  const recorder = probe ? new Recorder(focus === null ? null : { table: table.name, id: focus }) : undefined
+  const recorder = probe ? new Recorder(focus === null ? () => false : onRecord(table.name, focus)) : undefined
   // Nobody reads the history of what is not kept.
   const recorded = { ...environment, recorder, history: false }
   if (probe && recorder) probe.listener = recorder
@@ -115,7 +116,7 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
     // What a row was is needed only where it is no more: else each change says it.
     rows: rows.filter((row) => row.depth === 0).map((row) => (row.now ? { ...row, was: null } : row)),
     focus,
-    lines: recorder?.traces() ?? [],
+    lines: recorder ? linesOf(recorder.log) : [],
     ripples: rows.filter((row) => row.depth > 0 && row.changes.length > 0),
   }
 }

@@ -203,18 +203,21 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
       tableOf(table)
       idOf(id, 'update', table)
       const taken = checkEffect(session.project, table, values, 'update', id)
+      session.stage.recorder?.effect('update', table, id, taken)
       sink.update(table, id, taken, askerOf(hook), originFor(table, id, taken))
     },
     create(table, values) {
       const hook = working('create')
       tableOf(table)
       const taken = checkEffect(session.project, table, values, 'create')
+      session.stage.recorder?.effect('create', table, null, taken)
       sink.create(table, taken, hook, originFor(table, null, taken), session.stage.recorder?.here() ?? undefined)
     },
     remove(table, id) {
       const hook = working('remove')
       tableOf(table)
       sink.remove(table, idOf(id, 'remove', table), hook, originFor(table, id, {}))
+      session.stage.recorder?.effect('remove', table, id, {})
     },
     send(channel, message) {
       const hook = working('send')
@@ -230,9 +233,11 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
         throw new HookError('hook/bad-effect', {
           detail: `send: the message has ${text.length} characters as JSON; it may have ${LONGEST_TEXT}`,
         })
+      const given = text === undefined ? null : (JSON.parse(text) as Value)
+      session.stage.recorder?.effect('send', channel, null, given)
       session.notes.sent.push({
         channel: cut(channel, LONGEST_NAME),
-        message: text === undefined ? null : (JSON.parse(text) as Value),
+        message: given,
         hook: hook.name,
         cause: hook.cause,
       })

@@ -7,6 +7,7 @@ import type { Hook } from './hook.js'
 import { FIRST_HOOK, TYPED } from './program.js'
 import { RowView, type SaveRow } from './row.js'
 import type { Session } from './session.js'
+import type { Verdict } from './types.js'
 
 /** Runs one hook over the rows of a batch: who is woken and why not, then load, each, finish. The same for every moment. */
 
@@ -100,8 +101,23 @@ function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], as
       depth: session.stage.depth,
       verdict: slept === undefined ? 'ran' : 'skipped',
       reason: slept ?? said,
+      ...(slept === undefined ? {} : whatItSaw(hook, row, slept)),
     })
   }
+}
+
+/** The values by which a row was told from those that the hook runs for. */
+function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'read' | 'changed'> {
+  const { shape, was, now } = row
+  if (reason.startsWith('no change of') && was && now)
+    return { changed: shape.differing(was, now).map((index) => shape.fields[index]!.name) }
+  if (!reason.startsWith('only said no')) return {}
+  const read: Record<string, Value> = {}
+  for (const [, side, name] of hook.guard.matchAll(/\b(now|was)\b\??\.(\w+)/g)) {
+    const record = side === 'now' ? now : was
+    if (record && shape.index.has(name!)) read[side === 'now' ? name! : `was.${name}`] = record[name!]!
+  }
+  return { read: read as Verdict['read'] }
 }
 
 function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {

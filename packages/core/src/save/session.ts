@@ -1,6 +1,7 @@
 import { HookError, report } from '../errors.js'
 import { utcText } from '../model/dates.js'
 import type { Project } from '../model/types.js'
+import { plainValues } from '../store/plain.js'
 import { cut } from '../text.js'
 import type { Store } from '../store/database.js'
 import { makeReads, type SaveReads } from '../store/reads.js'
@@ -69,9 +70,15 @@ export class Session implements RefusalSink {
         cells[CELL.inQuery] = 1
         return Math.min(Number.MAX_SAFE_INTEGER, Math.floor(spending.limits.rowsRead - spending.spent.rowsRead) + 1)
       },
-      rows: (count, call) => {
+      rows: (count, what) => {
         cells[CELL.inQuery] = 0
-        if (options.record) notes.lookups.push({ hook: stage.hook?.name ?? '', call, found: count, depth: stage.depth })
+        if (options.record) {
+          // Told as plain values: what hook code asked with may be anything.
+          const { asked, ...told } = what()
+          const part = stage.phase === 'finish' ? 'finish' : 'load'
+          notes.lookups.push({ ...told, asked: plainValues(asked), hook: stage.hook?.name ?? '', part, found: count, depth: stage.depth })
+          stage.recorder?.lookup(notes.lookups.length - 1)
+        }
         spending.use('rowsRead', count)
       },
       gone: (table) => (stage.deleting ? this.touches.removed.get(table) : undefined),
@@ -91,6 +98,7 @@ export class Session implements RefusalSink {
     if (field !== null && field !== undefined && !row.shape.index.has(field)) throw row.shape.unknown(field)
     const line = this.program.sandbox.caller()?.line ?? hook.parts.get('each')
     const detail = cut(String(message))
+    this.stage.recorder?.refuse(field ?? null, detail)
     this.refusals.against(row, report('hook/refused', { hook: hook.name, file: hook.file, line, field: field ?? null, detail }))
   }
 
@@ -118,6 +126,7 @@ export class Session implements RefusalSink {
   log(values: readonly unknown[]): void {
     const text = values.map((value) => (typeof value === 'string' ? value : (JSON.stringify(value) ?? String(value)))).join(' ')
     const { hook, row } = this.stage
+    this.stage.recorder?.logged(text)
     this.notes.log({ hook: hook?.name ?? '', table: row?.shape.table.name ?? '', id: row?.id ?? null, text })
   }
 }

@@ -53,7 +53,7 @@ export class Stage {
     cells[CELL.row] = 0
     cells[CELL.id] = 0
     pulse()
-    this.recorder?.enter(hook, phase)
+    this.recorder?.enter(hook, phase, this.depth)
   }
 
   /** The row that the hook is called for now; that the row changes is the sign of life. */

@@ -15,11 +15,22 @@ import { bad, fieldOf, orderSql, whereSql, type OrderBy } from './where.js'
 export interface ReadMeter {
   /** Called before a query; gives how many rows may still be read. @throws when the budget is spent */
   query(): number
-  /** Called with the rows a query found. @throws when the budget is spent */
-  rows(count: number, what: string): void
+  /** Called with the rows a query found. @param what makes what is told of it, for whoever notes it @throws when the budget is spent */
+  rows(count: number, what: () => LookedUp): void
   /** Records of the table that went in this save, where the hook at work may still see them: it runs for deleted rows. */
   gone(table: string): { get(id: number): { was: RecordValues } | undefined } | undefined
 }
+
+/** A look-up, as it is told. */
+export interface LookedUp {
+  call: 'byId' | 'children' | 'find' | 'rollup'
+  table: string
+  asked: Record<string, unknown>
+  ids: number[]
+}
+
+/** Ids of a look-up that are told. */
+const TOLD = 100
 
 export type Ids = Iterable<number | null | undefined>
 export interface FindOptions {
@@ -104,7 +115,12 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
         const record = known.get(id) ?? goneRecord(reader, gone?.get(id)?.was)
         if (record) records.set(id, record)
       }
-      meter.rows(records.size, `byId ${name}`)
+      meter.rows(records.size, () => ({
+        call: 'byId',
+        table: name,
+        asked: { ids: first(wanted), ...(fields ? { fields: [...fields] } : {}) },
+        ids: first(records.keys()),
+      }))
       return new Found(records)
     },
     children(name, link, ids, fields) {
@@ -124,7 +140,12 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
         if (before > (raw[0] as number)) unsorted.add(list)
         list.push(reader.make(raw))
       })
-      meter.rows(count, `children ${name}.${link}`)
+      meter.rows(count, () => ({
+        call: 'children',
+        table: name,
+        asked: { link, ids: first(wanted), ...(fields ? { fields: [...fields] } : {}) },
+        ids: first([...lists.values()].flatMap((list) => list.map((record) => record.id))),
+      }))
       for (const list of unsorted) list.sort((a, b) => a.id - b.id)
       for (const list of lists.values()) Object.freeze(list)
       return new Found(lists)
@@ -140,7 +161,12 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       const records: RecordValues[] = []
       const from = `FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`
       readRows(store, reader.names, from, [...parameters, Math.min(left, limit ?? left)], (raw) => records.push(reader.make(raw)))
-      meter.rows(records.length, `find ${name}`)
+      meter.rows(records.length, () => ({
+        call: 'find',
+        table: name,
+        asked: { where: { ...where }, ...options },
+        ids: first(records.map((record) => record.id)),
+      }))
       return Object.freeze(records)
     },
     rollup(name, link, ids, what) {
@@ -166,7 +192,12 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
         [JSON.stringify(wanted)],
         left,
       )
-      meter.rows(rows.length, `rollup ${name}.${link}`)
+      meter.rows(rows.length, () => ({
+        call: 'rollup',
+        table: name,
+        asked: { link, ids: first(wanted), ...what },
+        ids: first(wanted),
+      }))
       for (const raw of rows) {
         const rolled = sums.get(raw[0] as number)!
         rolled.count = raw[1] as number
@@ -180,6 +211,12 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
     },
   }
   return { store: sealFunctions(reads), forget: (table) => void kept.delete(table) }
+}
+
+function first(ids: Iterable<number>): number[] {
+  const told: number[] = []
+  for (const id of ids) if (told.push(id) === TOLD) break
+  return told
 }
 
 function blank(what: RollupWhat): Rolled {
