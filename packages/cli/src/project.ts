@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs'
 import { resolve } from 'node:path'
 import type { Files } from '@patient-hook/contract'
 import { HookError, openWorkbench, readFolder, type TryEngines } from '@patient-hook/core'
@@ -7,9 +8,21 @@ export function filesOf(folder: string): Files {
   return Object.fromEntries(readFolder(resolve(folder)))
 }
 
-/** Engines over the project's files; records are those of its data/. */
-export async function withWorkbench<T>(folder: string, work: (engines: TryEngines) => Promise<T>, size?: number): Promise<T> {
-  const engines = openWorkbench(filesOf(folder), {}, size)
+/** The records in the application's folder. @throws HookError where there are none */
+function databaseIn(folder: string): string {
+  const database = resolve(folder, 'records.db')
+  if (!existsSync(database)) throw usage(`--data ${folder}: there is no ${database}; name the folder that serve --data was given`)
+  return database
+}
+
+/** Engines over the project's files. @param options `data`: the application's folder, of whose records a copy is used; default: data/ */
+export async function withWorkbench<T>(
+  folder: string,
+  work: (engines: TryEngines) => Promise<T>,
+  options: { size?: number; data?: string } = {},
+): Promise<T> {
+  const { size, data } = options
+  const engines = openWorkbench(filesOf(folder), { size, database: data === undefined ? null : databaseIn(data) })
   try {
     return await work(engines)
   } finally {

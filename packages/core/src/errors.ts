@@ -100,6 +100,7 @@ export const ERRORS = {
     "{table}.{field} refers to '{ref}', which no row of this save is named",
     'Give that row the name with as, or mend the ref.',
   ),
+  'rehearse/cannot-keep': kind(409, '{detail}', 'Choose another name or plugin for the test.'),
   'save/document-refused': kind(
     422,
     'not kept, because row {other} of its document is refused',

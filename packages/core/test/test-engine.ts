@@ -1,6 +1,7 @@
 import type { InputRow, ModelEdit, ProjectInfo, SheetRequest } from '@patient-hook/contract'
 import { CALLS } from '../src/engine/calls/index.js'
-import { LiveTables, READS, type ListOptions } from '../src/engine/hosts/reads.js'
+import { LiveTables } from '../src/engine/hosts/live-tables.js'
+import { READS, type ListOptions } from '../src/engine/reads.js'
 import { OpenProject } from '../src/engine/open-project.js'
 import type { SaveOptions } from '../src/save/types.js'
 

@@ -13,7 +13,7 @@ export function addCheck(program: Command): void {
     .option('--json', 'print the findings for programs')
     .action(async (folder: string, options: { sarif?: string; json?: boolean }) => {
       const files = filesOf(folder)
-      const checked = await withWorkbench(folder, (engines) => engines.call('check', [files], { bare: true }), 1)
+      const checked = await withWorkbench(folder, (engines) => engines.call('check', [files], { bare: true }), { size: 1 })
       const { diagnostics, findings } = checked
       if (options.sarif !== undefined) {
         const rules = [...RULES, ...TABLE_RULES]

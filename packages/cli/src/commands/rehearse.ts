@@ -7,6 +7,7 @@ import { usage, withWorkbench } from '../project.js'
 
 interface Options {
   fixtures?: string
+  data?: string
   user?: string
   clock?: string
   partial?: boolean
@@ -23,17 +24,19 @@ export function addRehearse(program: Command): void {
     .argument('[folder]', 'the project folder', '.')
     .requiredOption('--save <file>', 'a JSON file with the rows, or - for standard input')
     .option('--fixtures <set>', "the records to start from; default: the project's data/")
+    .option('--data <folder>', "the application's folder: a copy of its records, also while it is served")
     .option('--user <name>', 'whose save it is')
     .option('--clock <time>', 'the time of the save, as ISO text')
     .option('--partial', 'keep the good rows when others are refused')
     .option('--json', 'print for programs')
     .action(async (folder: string, options: Options) => {
       const rows = readRows(options.save)
-      const { fixtures, user, clock, partial } = options
+      const { fixtures, data, user, clock, partial } = options
+      if (fixtures !== undefined && data !== undefined) throw usage('take --fixtures or --data, not both')
       const outcome = await withWorkbench(
         folder,
-        (engines) => engines.call('rehearse', [{ fixtures }, rows, { user, clock, partial }]),
-        1,
+        (engines) => engines.call('rehearse', [{ fixtures }, rows, { user, clock, partial, recorded: true }]),
+        { size: 1, data },
       )
       if (options.json) printJson(forPrograms(outcome))
       else printForPeople(outcome)
@@ -84,7 +87,8 @@ function printForPeople(outcome: SaveOutcome): void {
     print(
       `${each.verdict === 'ran' ? 'ran    ' : 'skipped'} ${each.hook} for ${each.table} ${each.id}${each.reason ? `: ${each.reason}` : ''}`,
     )
-  for (const each of outcome.lookups) print(`looked up ${each.call} ${each.table} ${JSON.stringify(each.asked)} for ${each.hook}: ${each.found} found`)
+  for (const each of outcome.lookups)
+    print(`looked up ${each.call} ${each.table} ${JSON.stringify(each.asked)} for ${each.hook}: ${each.found} found`)
   for (const each of outcome.logs) print(`log ${each.hook}: ${each.text}`)
   for (const each of outcome.sent) print(`sent on ${each.channel} by ${each.hook}: ${JSON.stringify(each.message)}`)
   for (const each of outcome.refusals) print(`REFUSED ${describe(each)}`)

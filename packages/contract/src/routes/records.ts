@@ -1,9 +1,12 @@
 import { z } from 'zod'
 import { route } from '../route.js'
 import { choice, fullRecord, outboxMessage, recordPage } from '../shapes/records.js'
-import { name, recordIdText } from '../shapes/values.js'
+import { anyName, name, recordIdText } from '../shapes/values.js'
 
 /** Reads of live records, and the outbox. */
+
+/** The records of this fixture set; default: the live ones. */
+const ground = { fixtures: anyName.optional() }
 
 const page = {
   offset: z.coerce.number().int().nonnegative().max(Number.MAX_SAFE_INTEGER).default(0),
@@ -22,6 +25,7 @@ export const recordRoutes = {
       search: z.string().max(200).optional(),
       /** Conditions as JSON. */
       where: z.string().max(20_000).optional(),
+      ...ground,
     }),
     answer: recordPage,
   }),
@@ -30,6 +34,7 @@ export const recordRoutes = {
     path: '/tables/:table/records/:id',
     summary: 'One record with its history.',
     params: z.object({ table: name, id: recordIdText }),
+    query: z.object(ground),
     answer: fullRecord,
   }),
   choices: route({
@@ -37,7 +42,7 @@ export const recordRoutes = {
     path: '/tables/:table/choices',
     summary: 'Records to choose from for a link.',
     params: z.object({ table: name }),
-    query: z.object({ text: z.string().max(200).default('') }),
+    query: z.object({ text: z.string().max(200).default(''), ...ground }),
     answer: z.object({ choices: z.array(choice) }),
   }),
   outbox: route({

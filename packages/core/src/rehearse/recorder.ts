@@ -123,7 +123,13 @@ export class Recorder implements Probe, SaveRecorder {
     this.#settle()
     if (this.#telling) {
       const text = preview(value)
-      this.#events.repeated('value', place, name, () => ({ kind: 'value', ...placeAt(place), name, ...this.#shown(value, text) }), text)
+      this.#events.repeated(
+        'value',
+        place,
+        name,
+        () => ({ kind: 'value', ...placeAt(place), name, ...this.#shown(value, text) }),
+        text,
+      )
     }
     return value
   }
@@ -133,7 +139,8 @@ export class Recorder implements Probe, SaveRecorder {
   }
 
   effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown): void {
-    if (this.#telling) this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values, preview(values)) })
+    if (this.#telling)
+      this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values, preview(values)) })
   }
 
   refuse(field: string | null, message: string): void {

@@ -76,7 +76,14 @@ export class Session implements RefusalSink {
           // Told as plain values: what hook code asked with may be anything.
           const { asked, ...told } = what()
           const part = stage.phase === 'finish' ? 'finish' : 'load'
-          notes.lookups.push({ ...told, asked: plainValues(asked), hook: stage.hook?.name ?? '', part, found: count, depth: stage.depth })
+          notes.lookups.push({
+            ...told,
+            asked: plainValues(asked),
+            hook: stage.hook?.name ?? '',
+            part,
+            found: count,
+            depth: stage.depth,
+          })
           stage.recorder?.lookup(notes.lookups.length - 1)
         }
         spending.use('rowsRead', count)

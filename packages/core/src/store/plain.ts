@@ -20,10 +20,12 @@ export function plainValue(value: unknown, depth = 0): unknown {
   if (depth >= DEEPEST) return Array.isArray(value) ? 'a list' : 'an object'
   try {
     if (Array.isArray(value)) return value.slice(0, MOST).map((item) => plainValue(item, depth + 1))
-    if (types.isDate(value)) return Number.isNaN(Date.prototype.getTime.call(value)) ? 'no valid date' : Date.prototype.toISOString.call(value)
+    if (types.isDate(value))
+      return Number.isNaN(Date.prototype.getTime.call(value)) ? 'no valid date' : Date.prototype.toISOString.call(value)
     if (types.isRegExp(value)) return String(value)
     if (value instanceof Found) return [...value.entries()].slice(0, MOST).map((pair) => plainValue(pair, depth + 1))
-    if (types.isMap(value)) return [...Map.prototype.entries.call(value)].slice(0, MOST).map((pair) => plainValue(pair, depth + 1))
+    if (types.isMap(value))
+      return [...Map.prototype.entries.call(value)].slice(0, MOST).map((pair) => plainValue(pair, depth + 1))
     if (types.isSet(value)) return [...Set.prototype.values.call(value)].slice(0, MOST).map((item) => plainValue(item, depth + 1))
     return plainValues(value, depth)
   } catch {

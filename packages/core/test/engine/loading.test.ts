@@ -7,7 +7,7 @@ import { filesOf, hook, text } from '../world.js'
 describe('what cannot even be loaded', () => {
   const open = async (body: string, more: Record<string, string> = {}) => {
     const files = filesOf({ tables: { item: { fields: { name: text } } }, hooks: { h: body } })
-    const engines = openWorkbench({ ...Object.fromEntries(files), ...more }, { stallMs: 1000 }, 1)
+    const engines = openWorkbench({ ...Object.fromEntries(files), ...more }, { limits: { stallMs: 1000 }, size: 1 })
     try {
       await engines.call('testFiles', [undefined])
       return null

@@ -14,15 +14,23 @@ function conditions(text: string | undefined): Record<string, unknown> {
   return parse(where, given, 'where')
 }
 
-/** Reads of live records, and the outbox. */
-export function recordRoutes({ reader }: Application, options: ServeOptions): Router {
+/** Reads of records, live or of a fixture set, and the outbox. */
+export function recordRoutes({ reader, tries }: Application, options: ServeOptions): Router {
   const router = Router()
-  serve(router, ROUTES.records, options, async ({ params: { table }, query: { where: text, ...page } }) =>
-    reader.read('list', table, { ...page, where: conditions(text) }),
+  serve(router, ROUTES.records, options, async ({ params: { table }, query: { where: text, fixtures, ...page }, signal }) => {
+    const asked = { ...page, where: conditions(text) }
+    return fixtures === undefined
+      ? reader.read('list', table, asked)
+      : tries.call('listTried', [{ fixtures }, table, asked], { signal })
+  })
+  serve(router, ROUTES.record, options, async ({ params: { table, id }, query: { fixtures }, signal }) =>
+    fixtures === undefined ? reader.read('record', table, id) : tries.call('recordTried', [{ fixtures }, table, id], { signal }),
   )
-  serve(router, ROUTES.record, options, async ({ params: { table, id } }) => reader.read('record', table, id))
-  serve(router, ROUTES.choices, options, async ({ params: { table }, query: { text } }) => ({
-    choices: await reader.read('choices', table, text),
+  serve(router, ROUTES.choices, options, async ({ params: { table }, query: { text, fixtures }, signal }) => ({
+    choices:
+      fixtures === undefined
+        ? await reader.read('choices', table, text)
+        : await tries.call('choicesTried', [{ fixtures }, table, text], { signal }),
   }))
   serve(router, ROUTES.outbox, options, async ({ query: { offset, limit } }) => reader.read('outbox', offset, limit))
   return router

@@ -19,8 +19,11 @@ export function saveRoutes({ live, tries }: Application, delivery: Delivery, opt
     if (outcome.sent.length > 0) delivery.wake()
     return outcome
   })
-  serve(router, ROUTES.rehearse, options, async ({ body: { rows, user, partial, ...ground }, signal }) =>
-    tries.call('rehearse', [ground, rows, { user, partial }], { signal }),
+  serve(router, ROUTES.rehearse, options, async ({ body: { rows, fixtures, drafts, ...asked }, signal }) =>
+    tries.call('rehearse', [{ fixtures, drafts }, rows, asked], { signal }),
+  )
+  serve(router, ROUTES.keepTest, options, async ({ body: { rows, fixtures, drafts, user, clock, ...wish }, signal }) =>
+    tries.call('keepTest', [{ fixtures, drafts }, rows, { user, clock }, wish], { signal }),
   )
   serve(router, ROUTES.sheet, options, async ({ body: { fixtures, drafts, ...request }, signal }) => {
     // Some hundred kilobytes at each pause in typing: handed on as it comes.

@@ -3,6 +3,8 @@ import { changeModel, inferTable, planModel, readSchema } from './model.js'
 import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
 import { outboxTried, outboxWaiting } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
+import { choicesTried, listTried, recordTried } from './reading.js'
+import { keepTest } from './keeping.js'
 import { load, save } from './saving.js'
 import { testFiles, tests } from './testing.js'
 import { rehearse, sheet } from './trying.js'
@@ -24,6 +26,10 @@ export const CALLS = {
   save,
   load,
   rehearse,
+  keepTest,
+  listTried,
+  recordTried,
+  choicesTried,
   sheet,
   tests,
   testFiles,

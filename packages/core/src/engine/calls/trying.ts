@@ -1,4 +1,5 @@
-import type { Ground, InputRow, SheetRequest } from '@patient-hook/contract'
+import type { Ground, InputRow, RunLog, SheetRequest } from '@patient-hook/contract'
+import { Recorder } from '../../rehearse/recorder.js'
 import { makeSheet, type Sheet } from '../../rehearse/sheet.js'
 import { trySave, type SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
@@ -6,9 +7,29 @@ import type { OpenProject } from '../open-project.js'
 
 /** What is tried and never kept: rehearsals and effect sheets, on fixture sets or on a copy of the records. */
 
-export function rehearse(open: OpenProject, { fixtures, drafts }: Ground, rows: InputRow[], options: SaveOptions): SaveOutcome {
-  const runtime = open.runtimes.with(drafts)
-  return trySave(open.ground(runtime, fixtures), rows, { returnRecords: true, ...options, rehearse: true, record: true })
+/** Rows of which all are told line by line; of more only the chosen one is. */
+const MOST_TOLD = 20
+
+export type Rehearsal = SaveOutcome & { log: RunLog | null }
+
+/** @param options `recorded`: with the log of what each line did; `focus`: the row of the input that is told of many, from 1 */
+export function rehearse(
+  open: OpenProject,
+  { fixtures, drafts }: Ground,
+  rows: InputRow[],
+  { recorded = false, focus = 1, ...options }: SaveOptions & { recorded?: boolean; focus?: number },
+): Rehearsal {
+  const runtime = open.runtimes.with(drafts, recorded)
+  const { probe } = runtime
+  const recorder = recorded && probe ? new Recorder((row) => rows.length <= MOST_TOLD || row.row === focus, true) : undefined
+  if (probe && recorder) probe.listener = recorder
+  try {
+    const ground = { ...open.ground(runtime, fixtures), recorder }
+    const outcome = trySave(ground, rows, { returnRecords: true, ...options, rehearse: true, record: true })
+    return { ...outcome, log: recorder?.log ?? null }
+  } finally {
+    if (probe) probe.listener = null
+  }
 }
 
 export function sheet(open: OpenProject, { fixtures, drafts }: Ground, request: SheetRequest): Sheet {

@@ -1,7 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../../errors.js'
 import type { ReadAnswer, ReadCall } from './reader.js'
-import { LiveTables, READS } from './reads.js'
+import { READS } from '../reads.js'
+import { LiveTables } from './live-tables.js'
 
 /** The thread of a Reader. */
 

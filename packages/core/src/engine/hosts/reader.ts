@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads'
 import { HookError, type ErrorReport } from '../../errors.js'
-import type { READS } from './reads.js'
+import type { READS } from '../reads.js'
 
 /**
  * Reads of live records for the interface, through a connection of its own that cannot write: a long list never stands before a save.

@@ -1,71 +1,23 @@
 import type { Choice, FullRecord, HistoryEntry, RecordPage } from '@patient-hook/contract'
-import { HookError } from '../../errors.js'
-import { quote } from '../../model/ddl.js'
-import { hintFor } from '../../model/names.js'
-import { parseTable } from '../../model/table-file.js'
-import type { Table } from '../../model/types.js'
-import { readHistory } from '../../save/history.js'
-import { Store } from '../../store/database.js'
-import { listMessages } from '../../store/outbox.js'
-import { readByIds } from '../../store/records.js'
-import { shapeOf } from '../../store/shape.js'
-import { orderSql, whereSql } from '../../store/where.js'
+import { HookError } from '../errors.js'
+import { quote } from '../model/ddl.js'
+import type { Table } from '../model/types.js'
+import { readHistory } from '../save/history.js'
+import type { Store } from '../store/database.js'
+import { listMessages } from '../store/outbox.js'
+import { readByIds } from '../store/records.js'
+import { shapeOf } from '../store/shape.js'
+import { orderSql, whereSql } from '../store/where.js'
 
-/** Reads of live records for the interface: lists with paging, one record, its history, choices for a link, the outbox. */
+/** Reads of records for the interface: lists with paging, one record, its history, choices for a link, the outbox. */
 
-/** The live records and their tables, as they stand at each read. */
-export class LiveTables {
-  #store: Store | null = null
-  #version: unknown = null
-  #tables = new Map<string, Table>()
-  readonly #texts = new Map<string, { text: string; table: Table }>()
-  #counts = new Map<string, number>()
-
-  constructor(private readonly database: string | Store) {}
-
-  /** @throws HookError store/… */
-  get store(): Store {
-    const store = (this.#store ??=
-      typeof this.database === 'string' ? new Store(this.database, { readonly: true }) : this.database)
-    const version = store.db.pragma('data_version', { simple: true })
-    if (version === this.#version) return store
-    this.#version = version
-    this.#counts.clear()
-    const files = store.rows(`SELECT path, text FROM ph_file WHERE path LIKE 'tables/%'`) as [string, string][]
-    const tables = files.map(([path, text]) => {
-      const known = this.#texts.get(path)
-      if (known?.text === text) return known.table
-      const table = parseTable(path, text)
-      this.#texts.set(path, { text, table })
-      store.forget()
-      return table
-    })
-    this.#tables = new Map(tables.map((table) => [table.name, table]))
-    return store
-  }
-
-  table(name: string): Table {
-    void this.store
-    const table = this.#tables.get(name)
-    if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, this.#tables.keys()) })
-    return table
-  }
-
-  /** How many rows a query has; counted once as long as no record changes. */
-  count(sql: string, parameters: readonly unknown[]): number {
-    const key = JSON.stringify([sql, parameters])
-    let count = this.#counts.get(key)
-    if (count === undefined) {
-      if (this.#counts.size > 100) this.#counts.clear()
-      this.#counts.set(key, (count = this.store.one(sql, ...parameters) as number))
-    }
-    return count
-  }
-
-  toHookError(error: unknown): unknown {
-    if (error instanceof HookError || !this.#store) return error
-    return this.#store.toHookError(error)
-  }
+/** Records that can be read: the live ones, or those of a fixture set. */
+export interface Readable {
+  readonly store: Store
+  /** @throws HookError project/unknown-table */
+  table(name: string): Table
+  /** How many rows a query has. */
+  count(sql: string, parameters: readonly unknown[]): number
 }
 
 export interface ListOptions {
@@ -76,7 +28,7 @@ export interface ListOptions {
   search?: string
 }
 
-function list(open: LiveTables, name: string, options: ListOptions): RecordPage {
+function list(open: Readable, name: string, options: ListOptions): RecordPage {
   const { store } = open
   const table = open.table(name)
   const shape = shapeOf(table)
@@ -113,7 +65,7 @@ function namingField(table: Table): string | null {
   return (texts.find((field) => field.name === 'name') ?? texts.find((field) => field.unique) ?? texts[0])?.name ?? null
 }
 
-function labelsOf(open: LiveTables, name: string, ids: readonly number[]): Map<number, string> {
+function labelsOf(open: Readable, name: string, ids: readonly number[]): Map<number, string> {
   const field = namingField(open.table(name))
   if (ids.length === 0) return new Map()
   const sql = `SELECT "id", ${field ? quote(field) : 'NULL'} FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?))`
@@ -122,7 +74,7 @@ function labelsOf(open: LiveTables, name: string, ids: readonly number[]): Map<n
 }
 
 /** Records to choose from for a link, those whose name contains the text. */
-function choices(open: LiveTables, name: string, text: string, limit = 20): Choice[] {
+function choices(open: Readable, name: string, text: string, limit = 20): Choice[] {
   const field = namingField(open.table(name))
   const column = field ? quote(field) : `CAST("id" AS TEXT)`
   const sql = `SELECT "id", ${column} FROM ${quote(name)} WHERE instr(lower(coalesce(${column}, '')), ?) > 0 OR CAST("id" AS TEXT) = ? ORDER BY "id" LIMIT ?`
@@ -131,7 +83,7 @@ function choices(open: LiveTables, name: string, text: string, limit = 20): Choi
 }
 
 /** @throws HookError save/not-found */
-function record(open: LiveTables, name: string, id: number): FullRecord {
+function record(open: Readable, name: string, id: number): FullRecord {
   const { store } = open
   const shape = shapeOf(open.table(name))
   const stored = readByIds(store, shape, [id]).get(id)
@@ -140,9 +92,9 @@ function record(open: LiveTables, name: string, id: number): FullRecord {
   return { record: shape.plain(stored), history: history(open, name, id), labels: page.labels }
 }
 
-const history = (open: LiveTables, name: string, id: number): HistoryEntry[] => readHistory(open.store, open.table(name).name, id)
+const history = (open: Readable, name: string, id: number): HistoryEntry[] => readHistory(open.store, open.table(name).name, id)
 
-const outbox = (open: LiveTables, offset: number, limit: number) => listMessages(open.store, offset, limit)
+const outbox = (open: Readable, offset: number, limit: number) => listMessages(open.store, offset, limit)
 
 /** Every read by its name. */
 export const READS = { list, record, choices, history, outbox }
