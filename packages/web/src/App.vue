@@ -61,7 +61,7 @@ useEventListener('keydown', (event) => {
   height: 100vh;
 }
 .rail {
-  width: 76px;
+  width: 84px;
   display: flex;
   flex-direction: column;
   align-items: stretch;

@@ -7,6 +7,7 @@ export const router = createRouter({
     { path: '/', redirect: '/write' },
     { path: '/model/:table?', name: 'model', component: () => import('./views/model/ModelView.vue') },
     { path: '/write/:hook?', name: 'write', component: () => import('./views/write/WriteView.vue') },
+    { path: '/rehearse/:table?/:id?', name: 'rehearse', component: () => import('./views/rehearse/RehearseView.vue') },
     { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
     { path: '/:rest(.*)*', redirect: '/write' },
   ],
@@ -15,5 +16,6 @@ export const router = createRouter({
 export const VIEWS = [
   { name: 'model', word: 'Model', key: '1' },
   { name: 'write', word: 'Write', key: '2' },
+  { name: 'rehearse', word: 'Rehearse', key: '3' },
   { name: 'records', word: 'Records', key: '6' },
 ] as const

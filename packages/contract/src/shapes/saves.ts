@@ -118,6 +118,8 @@ export const saveResult = z.object({
   sent: z.array(sent),
   logs: z.array(logLine),
   spent,
+  /** What it might have spent. */
+  limits: spent,
   /** Rows for which each hook ran, by the hook's name. */
   ran: z.record(z.string(), z.number().int()),
 })

@@ -116,6 +116,7 @@ export function runPass(
     ran,
     sent: sent.map(({ channel, message, hook }) => ({ channel, message, hook })),
     spent: session.spending.close(),
+    limits: session.spending.limits,
   }
   return { outcome, refusedUnits: session.refusals.standing(), broken }
 }

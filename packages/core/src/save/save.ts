@@ -52,5 +52,6 @@ const nothing = (): SaveResult => ({
   sent: [],
   logs: [],
   spent: { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 },
+  limits: { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 },
   ran: {},
 })

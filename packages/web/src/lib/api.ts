@@ -6,6 +6,7 @@ import {
   type Files,
   type InputRow,
   type JobEvent,
+  type KeepTest,
   type ModelEdit,
   type Route,
   type SheetRequest,
@@ -75,6 +76,16 @@ interface ListOptions {
   orderBy?: string
   search?: string
   where?: string
+  fixtures?: string
+}
+
+/** What is saved for a rehearsal, and where. */
+export interface Rehearsed {
+  rows: InputRow[]
+  user: string
+  clock?: string
+  fixtures?: string
+  drafts?: Files
 }
 
 export const api = {
@@ -95,8 +106,12 @@ export const api = {
     ask(ROUTES.sheet, { body: request }, signal),
   rehearse: (rows: InputRow[], user: string, signal?: AbortSignal) =>
     ask(ROUTES.rehearse, { body: { rows: rows as never, user } }, signal),
+  run: (rehearsal: Rehearsed & { recorded?: boolean; focus?: number }, signal?: AbortSignal) =>
+    ask(ROUTES.rehearse, { body: rehearsal as never }, signal),
+  keepTest: (rehearsal: Rehearsed & KeepTest) => ask(ROUTES.keepTest, { body: rehearsal as never }),
   save: (rows: InputRow[], user: string) => ask(ROUTES.save, { body: { rows: rows as never, user } }),
   records: (table: string, options: ListOptions) => ask(ROUTES.records, { params: { table }, query: options }),
-  record: (table: string, id: number) => ask(ROUTES.record, { params: { table, id } }),
-  choices: (table: string, text: string) => ask(ROUTES.choices, { params: { table }, query: { text } }),
+  record: (table: string, id: number, fixtures?: string) => ask(ROUTES.record, { params: { table, id }, query: { fixtures } }),
+  choices: (table: string, text: string, fixtures?: string) =>
+    ask(ROUTES.choices, { params: { table }, query: { text, fixtures } }),
 }

@@ -5,9 +5,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import BusyButton from '../../components/BusyButton.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api } from '../../lib/api'
-import { show } from '../../lib/text'
 import { useProject } from '../../stores/project'
-import FieldInput from './FieldInput.vue'
+import RecordForm from '../../components/RecordForm.vue'
 import HistoryList from './HistoryList.vue'
 
 /** One record: its form, what hooks would set before it is saved, and its history. Saving runs the saved hooks. */
@@ -70,17 +69,11 @@ watchDebounced(
 )
 
 const refusals = computed<ErrorReport[]>(() => (error.value ? (error.value.refusals ?? [error.value]) : []))
-const atField = (name: string) =>
-  refusals.value.filter((each) => each.field === name && each.table === props.table.name).map((each) => `× ${each.message}`)
 const elsewhere = computed(() =>
   refusals.value.find((each) => !each.field || each.table !== props.table.name || !(each.field in values.value)),
 )
 
-/** What hooks would do to a field, shown under it before it is saved. */
-function hintOf(name: string): string {
-  const change = preview.value?.rows.find((each) => each.depth === 0)?.changes.find((each) => each.field === name)
-  return change && change.kind !== 'typed' ? `will be ${show(change.to)}: ${change.by}` : ''
-}
+const rehearsed = computed(() => preview.value?.rows.find((each) => each.depth === 0))
 const warning = computed(() => (error.value ? null : (preview.value?.error ?? null)))
 
 async function save(): Promise<void> {
@@ -130,17 +123,13 @@ watch(values, () => (error.value = null), { deep: true })
       <span class="kind kind-refused">×</span> would be refused: {{ warning.message }}
     </div>
     <div v-if="id === null || full" class="fields scroll fill">
-      <div class="grid">
-        <div v-for="field in table.fields" :key="field.name" :class="{ hinted: hintOf(field.name) }">
-          <FieldInput
-            v-model="values[field.name]!"
-            :field="field"
-            :label="full?.labels[field.name]?.[String(values[field.name])]"
-            :errors="atField(field.name)"
-            :hint="hintOf(field.name)"
-          />
-        </div>
-      </div>
+      <RecordForm
+        v-model="values"
+        :table="table"
+        :labels="full?.labels ?? {}"
+        :refusals="refusals.filter((each) => each.table === table.name)"
+        :row="rehearsed"
+      />
       <HistoryList v-if="full" :entries="full.history" />
     </div>
   </form>
@@ -158,19 +147,8 @@ header {
 .fields {
   padding: 12px;
 }
-.grid {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
-  gap: 14px 10px;
-  align-items: start;
-}
 .warning {
   padding: 4px 12px;
   background: rgba(var(--v-theme-error), 0.07);
-}
-.hinted :deep(.v-messages) {
-  color: rgb(var(--v-theme-copper));
-  opacity: 1;
-  font-weight: 600;
 }
 </style>

@@ -1,10 +1,19 @@
 <script setup lang="ts">
 import type { Field, Value } from '@patient-hook/contract'
 import { computed, ref, watch } from 'vue'
-import { api } from '../../lib/api'
+import { api } from '../lib/api'
+import { show } from '../lib/text'
 
 /** One field of a record as an input fit for its type; gives null when it is emptied. */
-const props = defineProps<{ field: Field; label: string | undefined; errors: string[]; hint: string }>()
+const props = defineProps<{
+  field: Field
+  label: string | undefined
+  errors: string[]
+  /** What a hook of this save would set, and which. */
+  pending: { value: Value; by: string; overwrites: boolean } | undefined
+  /** Choices come from this fixture set; default: from the live records. */
+  fixtures?: string
+}>()
 const value = defineModel<Value>({ required: true })
 
 const text = computed({
@@ -22,22 +31,36 @@ const search = ref('')
 const choices = ref<{ title: string; value: number }[]>([])
 async function look(): Promise<void> {
   if (!props.field.link) return
-  const found = await api.choices(props.field.link.table, search.value === props.label ? '' : search.value)
+  const text = search.value === props.label ? '' : search.value
+  const found = await api.choices(props.field.link.table, text, props.fixtures)
   choices.value = found.choices.map((each) => ({ title: `${each.label} (${each.id})`, value: each.id }))
   if (typeof value.value === 'number' && !choices.value.some((each) => each.value === value.value))
     choices.value.unshift({ title: `${props.label ?? props.field.link.table} (${value.value})`, value: value.value })
 }
-watch([search, () => props.field.name, () => props.label], look, { immediate: true })
+watch([search, () => props.field.name, () => props.label, () => props.fixtures], look, { immediate: true })
 
 /** Dates are ISO text everywhere, whatever the browser's own way of writing them. */
 const PLACEHOLDERS = { date: 'YYYY-MM-DD', 'date-time': 'YYYY-MM-DDThh:mm:ssZ' } as const
-const placeholder = computed(() => (props.field.format ? PLACEHOLDERS[props.field.format] : ''))
+const placeholder = computed(() =>
+  props.pending && !props.pending.overwrites
+    ? show(props.pending.value)
+    : props.field.format
+      ? PLACEHOLDERS[props.field.format]
+      : '',
+)
+const hint = computed(() => {
+  if (!props.pending) return ''
+  const { value: coming, by, overwrites } = props.pending
+  return overwrites ? `${by} puts ${show(coming)} in its place` : `becomes ${show(coming)}, by ${by}`
+})
 
 const common = computed(() => ({
   label: props.field.label + (props.field.required ? ' *' : ''),
   errorMessages: props.errors,
-  hint: props.hint || props.field.help,
-  persistentHint: props.hint !== '',
+  hint: hint.value || props.field.help,
+  persistentHint: hint.value !== '',
+  persistentPlaceholder: props.pending !== undefined,
+  placeholder: placeholder.value,
   name: props.field.name,
 }))
 </script>
@@ -63,11 +86,5 @@ const common = computed(() => ({
     ]"
     clearable
   />
-  <v-text-field
-    v-else
-    v-model="text"
-    v-bind="common"
-    :placeholder="placeholder"
-    :inputmode="field.type === 'string' ? 'text' : 'decimal'"
-  />
+  <v-text-field v-else v-model="text" v-bind="common" :inputmode="field.type === 'string' ? 'text' : 'decimal'" />
 </template>

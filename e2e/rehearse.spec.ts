@@ -1,0 +1,145 @@
+import { readFileSync } from 'node:fs'
+import { expect, test, violations } from './app.js'
+
+/** Rehearse: a real run that is not kept, read from top to bottom, stepped through, compared, and kept as a test. */
+
+test.use({ ground: 'rehearse' })
+const at = (path: string, url: string) => new URL(path, url).href
+
+test('a pretended change shows what hooks would set, in its field, with the hook’s name', async ({ app }) => {
+  await app.keyboard.press('Alt+3')
+  await expect(app.getByText('Nothing to save yet')).toBeVisible()
+  await app.getByLabel('Table', { exact: true }).selectOption('lot')
+  await app.getByLabel('Search the records').fill('00000001')
+  await app
+    .getByRole('navigation', { name: 'Records to rehearse with' })
+    .getByRole('button', { name: /HV-00000001/ })
+    .click()
+  const row = app.getByRole('region', { name: 'Row 1' })
+  await row.getByLabel('Gross mass (g)').fill('40')
+  await expect(row.getByText('becomes 28, by lot-mass')).toBeVisible()
+  const run = app.getByLabel('The run', { exact: true })
+  await expect(run.getByLabel('Verdicts')).toContainText('lot-accession')
+  await expect(run.getByLabel('Verdicts')).toContainText('only said no: row.now.accession === null')
+  await expect(run.getByLabel('Look-ups')).toContainText('byId species')
+  await expect(app.getByText('It would be kept. Nothing was.')).toBeVisible()
+  await expect(app).toHaveURL(/\/rehearse\/lot\/1\?on=base/)
+  // A station filters what is below it.
+  await app
+    .getByLabel('Save path')
+    .getByRole('button', { name: /after-save/ })
+    .click()
+  await expect(run.getByLabel('Verdicts')).not.toContainText('lot-accession')
+  await expect(run.getByLabel('Verdicts')).toContainText('lot-notes-to-siblings')
+})
+
+test('a value that is copied through a link is seen the moment the link is chosen, and what is overwritten beside what was typed', async ({
+  app,
+}) => {
+  await app.goto(at('/rehearse/lot/new?on=base', app.url()))
+  const row = app.getByRole('region', { name: 'Row 1' })
+  await row.getByRole('combobox', { name: 'Collection' }).click()
+  await app.getByRole('option', { name: /HW-00000001/ }).click()
+  await expect(row.getByText(/by lot-from-collection/).first()).toBeVisible()
+  await row.getByLabel('Gross mass (g)').fill('20')
+  await row.getByLabel('Tare mass (g)').fill('5')
+  await row.getByLabel('Net mass (g)').fill('99')
+  await expect(row.getByText('lot-mass puts 15 in its place')).toBeVisible()
+})
+
+test('a refusal stands at its field, and the run says where it comes from', async ({ app }) => {
+  await app.goto(at('/rehearse/request_line/new?on=base', app.url()))
+  const row = app.getByRole('region', { name: 'Row 1' })
+  await row.getByRole('combobox', { name: 'Request' }).click()
+  await app.getByRole('option', { name: /R-000001/ }).click()
+  await row.getByRole('combobox', { name: 'Lot' }).click()
+  await app.getByRole('option', { name: /HV-00000003/ }).click()
+  await expect(row.getByText(/× lot HV-00000003 is in quarantine/)).toBeVisible()
+  await app.getByLabel('Refusals').getByRole('button', { name: 'line-not-from-quarantine' }).click()
+  await expect(app).toHaveURL(/\/write\/line-not-from-quarantine/)
+})
+
+test('a document: a new header with a new line in one save', async ({ app }) => {
+  await app.goto(at('/rehearse/request/new?on=base', app.url()))
+  await app.getByRole('region', { name: 'Row 1' }).getByRole('button', { name: '+ Request line' }).click()
+  const line = app.getByRole('region', { name: 'Row 2' })
+  await expect(line.getByLabel('Request *')).toHaveValue('row 1 of this save')
+  await app.getByRole('region', { name: 'Row 1' }).getByRole('combobox', { name: 'Partner garden' }).click()
+  await app.getByRole('option', { name: /Fernery of Aldmere/ }).click()
+  await line.getByLabel('Packets').fill('2')
+  await line.getByLabel('Seeds per packet').fill('10')
+  await line.getByRole('combobox', { name: 'Lot' }).click()
+  await app.getByRole('option', { name: /HV-00000001/ }).click()
+  await expect(app.getByLabel('The run', { exact: true }).getByLabel('Values')).toContainText('line_count')
+  await line.getByRole('button', { name: 'Take row 2 out' }).click()
+  await expect(app.getByRole('region', { name: 'Row 2' })).toHaveCount(0)
+})
+
+test('stepping goes forwards and back, with the record as it stood, and to where a field was set', async ({ app }) => {
+  await app.goto(at('/rehearse/lot/1?on=base', app.url()))
+  await app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)').fill('40')
+  await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+  await app.getByRole('tab', { name: 'Steps' }).click()
+  const steps = app.getByLabel('Steps', { exact: true })
+  await steps.getByLabel('Call').selectOption({
+    label: (await steps
+      .getByLabel('Call')
+      .getByRole('option', { name: /lot-mass: each/ })
+      .textContent())!,
+  })
+  await expect(steps).toContainText('lot-mass.ts, line')
+  const before = await steps.getByText(/^\d+ \/ \d+$/).textContent()
+  await steps.getByRole('button', { name: 'One line on' }).click()
+  await expect(steps.getByText(/^\d+ \/ \d+$/)).not.toHaveText(before!)
+  await steps.getByRole('button', { name: 'One line back' }).click()
+  await expect(steps.getByText(/^\d+ \/ \d+$/)).toHaveText(before!)
+  await steps.focus()
+  for (let i = 0; i < 12; i++) await app.keyboard.press('ArrowRight')
+  await steps.locator('.pair', { hasText: 'net_mass_g' }).last().getByRole('button', { name: 'where set' }).click()
+  await expect(steps.locator('.pair.set')).toContainText('net_mass_g')
+  await expect(steps.locator('.text.here')).toContainText('row.now.net_mass_g')
+})
+
+test('two runs are compared', async ({ app }) => {
+  await app.goto(at('/rehearse/lot/1?on=base', app.url()))
+  const gross = app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)')
+  await gross.fill('40')
+  await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+  await app.getByRole('tab', { name: 'Compare' }).click()
+  await app.getByRole('button', { name: 'Hold this run' }).click()
+  await expect(app.getByText('The two runs came out the same.')).toBeVisible()
+  await gross.fill('50')
+  await expect(app.getByLabel('Compare', { exact: true }).getByRole('row', { name: /lot 1.net_mass_g/ })).toContainText(
+    '38 (lot-mass)',
+  )
+})
+
+test('a rehearsal is kept as a test, once it was tried; and the run is exported in the command line’s shape', async ({ app }) => {
+  await app.goto(at('/rehearse/lot/1?on=base', app.url()))
+  await app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)').fill('40')
+  await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+  const [download] = await Promise.all([app.waitForEvent('download'), app.getByRole('button', { name: 'Export JSON' }).click()])
+  const exported = JSON.parse(readFileSync((await download.path())!, 'utf8')) as object
+  expect(Object.keys(exported).sort()).toEqual(['logs', 'lookups', 'refusals', 'rows', 'sent', 'spent', 'verdicts'])
+  await app.getByRole('button', { name: 'Keep as a test' }).click()
+  const keep = app.getByLabel('Keep as a test', { exact: true }).last()
+  await keep.getByPlaceholder('a gross mass gives the net mass').fill('A heavier lot')
+  await keep.getByLabel('lot-quarantine-bay').check()
+  await keep.getByRole('button', { name: 'Write it and try it' }).click()
+  await expect(keep.getByText(/It passes, and fails without\s+lot-mass/)).toBeVisible()
+  await expect(keep.getByText("expect(ran('lot-quarantine-bay')).toBe(0)")).toBeVisible()
+  await keep.getByRole('button', { name: 'Keep it' }).click()
+  await expect(app.getByText('plugins/vault/tests/a-heavier-lot.test.ts')).toBeVisible()
+})
+
+test('is accessible, on paper and at night', async ({ app }) => {
+  for (const dark of [false, true]) {
+    await app.evaluate((value) => localStorage.setItem('patient-hook:dark', String(value)), dark)
+    await app.goto(at('/rehearse/lot/1?on=base', app.url()))
+    await app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)').fill('40')
+    await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+    expect(await violations(app)).toEqual([])
+    await app.getByRole('tab', { name: 'Steps' }).click()
+    expect(await violations(app)).toEqual([])
+  }
+})

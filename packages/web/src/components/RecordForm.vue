@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import type { ErrorReport, RowOut, Table, Value } from '@patient-hook/contract'
+import FieldInput from './FieldInput.vue'
+
+/** The fields of a record, made from its table: inputs by type, what is refused, and what hooks would set before it is saved. */
+const props = defineProps<{
+  table: Table
+  labels: Readonly<Record<string, Readonly<Record<string, string>>>>
+  refusals: readonly ErrorReport[]
+  /** The row as a rehearsal of this save has it. */
+  row: RowOut | undefined
+  fixtures?: string
+  /** Fields that link to another row of the same save, in words. */
+  refs?: Readonly<Record<string, string>>
+}>()
+const values = defineModel<Record<string, Value>>({ required: true })
+
+const errorsOf = (name: string) => props.refusals.filter((each) => each.field === name).map((each) => `× ${each.message}`)
+function pendingOf(name: string) {
+  const change = props.row?.changes.find((each) => each.field === name)
+  if (!change || change.kind === 'typed') return undefined
+  return { value: change.to, by: change.by, overwrites: change.overwrites !== undefined }
+}
+</script>
+
+<template>
+  <div class="grid">
+    <div v-for="field in table.fields" :key="field.name" :class="{ hinted: pendingOf(field.name) }">
+      <v-text-field
+        v-if="refs?.[field.name]"
+        :label="field.label + (field.required ? ' *' : '')"
+        :model-value="refs[field.name]"
+        :name="field.name"
+        readonly
+      />
+      <FieldInput
+        v-else
+        v-model="values[field.name]!"
+        :field="field"
+        :label="labels[field.name]?.[String(values[field.name])]"
+        :errors="errorsOf(field.name)"
+        :pending="pendingOf(field.name)"
+        :fixtures="fixtures"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 14px 10px;
+  align-items: start;
+}
+.hinted :deep(.v-messages) {
+  color: rgb(var(--v-theme-copper));
+  opacity: 1;
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import type { RecordPage, Table } from '@patient-hook/contract'
+import { watchDebounced } from '@vueuse/core'
+import { computed, ref, shallowRef } from 'vue'
+import { ApiError, api } from '../../lib/api'
+import { show } from '../../lib/text'
+
+/** Finds the records to rehearse with: by any text of theirs, or the id. */
+const props = defineProps<{ tables: readonly Table[]; fixtures: string | null; chosen: readonly string[] }>()
+const table = defineModel<string>('table', { required: true })
+const emit = defineEmits<{ add: [table: Table, id: number]; make: [table: Table]; failed: [error: ApiError] }>()
+
+const search = ref('')
+const page = shallowRef<RecordPage | null>(null)
+const current = computed(() => props.tables.find((each) => each.name === table.value))
+
+async function load(): Promise<void> {
+  if (!current.value) return
+  try {
+    page.value = await api.records(current.value.name, {
+      search: search.value,
+      limit: 60,
+      fixtures: props.fixtures ?? undefined,
+    })
+  } catch (thrown) {
+    if (!(thrown instanceof ApiError)) throw thrown
+    page.value = null
+    emit('failed', thrown)
+  }
+}
+watchDebounced([table, search, () => props.fixtures], load, { debounce: 80, immediate: true })
+
+/** What tells a record from the others: its first few values, links by their names. */
+function wordsOf(record: RecordPage['records'][number]): string {
+  const words = current.value!.fields.flatMap((field) => {
+    const value = record[field.name]
+    if (value === null || value === undefined) return []
+    return [field.link ? (page.value?.labels[field.name]?.[String(value)] ?? String(value)) : show(value)]
+  })
+  return words.slice(0, 3).join(' · ')
+}
+</script>
+
+<template>
+  <nav class="chooser column" aria-label="Records to rehearse with">
+    <div class="bar">
+      <select v-model="table" aria-label="Table">
+        <option v-for="each in tables" :key="each.name" :value="each.name">{{ each.label }}</option>
+      </select>
+      <input v-model="search" type="search" placeholder="Any text, or an id" aria-label="Search the records" />
+      <v-btn v-if="current" size="small" variant="outlined" color="primary" @click="emit('make', current)">
+        New {{ current.label }}
+      </v-btn>
+    </div>
+    <ul class="scroll fill" tabindex="0" :aria-label="`${current?.label ?? ''} records`">
+      <li v-for="record in page?.records ?? []" :key="record.id">
+        <button
+          type="button"
+          class="choice"
+          :class="{ chosen: chosen.includes(`${table} ${record.id}`) }"
+          @click="emit('add', current!, record.id)"
+        >
+          <span class="mono">{{ record.id }}</span> <span class="words">{{ wordsOf(record) }}</span>
+        </button>
+      </li>
+      <li v-if="page && page.records.length === 0" class="quiet none">
+        {{ search ? 'Nothing contains that.' : 'No records here.' }}
+      </li>
+    </ul>
+    <div v-if="page && page.total > page.records.length" class="quiet small none">
+      the first {{ page.records.length }} of {{ page.total }}
+    </div>
+  </nav>
+</template>
+
+<style scoped>
+.chooser {
+  height: 100%;
+  background: rgb(var(--v-theme-background));
+}
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  padding: 8px 10px;
+}
+.bar select {
+  flex: 1 1 90px;
+  min-width: 0;
+}
+.bar input {
+  order: 3;
+  flex: 1 1 100%;
+  min-width: 0;
+}
+ul {
+  list-style: none;
+}
+.choice {
+  display: flex;
+  gap: 8px;
+  width: 100%;
+  text-align: left;
+  padding: 3px 10px;
+}
+.words {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.none {
+  padding: 6px 12px;
+}
+</style>

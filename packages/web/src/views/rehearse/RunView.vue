@@ -1,0 +1,268 @@
+<script setup lang="ts">
+import type { Place, Rehearsal, RowOut } from '@patient-hook/contract'
+import { BUDGETS } from '@patient-hook/contract'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, useTemplateRef } from 'vue'
+import CopyJson from '../../components/CopyJson.vue'
+import TypedOver from '../../components/TypedOver.vue'
+import { refusedAt, type Station } from '../../lib/path-counts'
+import { groupVerdicts } from '../../lib/run/verdict-groups'
+import { KIND_WORD, LETTER, show } from '../../lib/text'
+import { useProject } from '../../stores/project'
+
+/** The run, station by station: who ran and why not, what was looked up, set, refused, sent, and spent. */
+const props = defineProps<{ run: Rehearsal; station: Station | null }>()
+const emit = defineEmits<{ place: [place: Place]; hook: [hook: string] }>()
+const project = useProject()
+
+const moment = (hook: string) => project.hook(hook)?.moment
+const shows = (...stations: Station[]) => props.station === null || stations.includes(props.station)
+const ofMoment = (hook: string) => props.station === null || props.station === 'ripples' || moment(hook) === props.station
+const verdicts = computed(() =>
+  groupVerdicts(
+    props.run.verdicts.filter((each) => (props.station === 'ripples' ? each.depth > 0 : ofMoment(each.hook))),
+    project.hooks,
+  ),
+)
+const lookups = computed(() => props.run.lookups.filter((each) => ofMoment(each.hook)))
+const refusals = computed(() =>
+  props.run.refusals.filter((each) => props.station === null || refusedAt(each, project.hooks) === props.station),
+)
+
+interface Line {
+  row: RowOut
+  change: RowOut['changes'][number] | null
+}
+/** One line for each value, ripples indented below the rows that were typed. */
+const lines = computed<Line[]>(() => {
+  const rows = props.run.rows.filter((row) =>
+    props.station === 'ripples' ? row.depth > 0 : props.station === null || row.depth === 0,
+  )
+  return rows.flatMap((row): Line[] => {
+    const changes = row.changes.filter((change) => {
+      if (props.station === 'typed') return change.kind === 'typed'
+      if (props.station === 'before-save') return moment(change.by) === 'before-save'
+      return true
+    })
+    return changes.length > 0 ? changes.map((change) => ({ row, change })) : [{ row, change: null }]
+  })
+})
+const scroller = useTemplateRef<HTMLDivElement>('scroller')
+const virtual = useVirtualizer(
+  computed(() => ({ count: lines.value.length, getScrollElement: () => scroller.value, estimateSize: () => 28, overscan: 20 })),
+)
+const items = computed(() => virtual.value.getVirtualItems())
+const above = computed(() => items.value[0]?.start ?? 0)
+const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0)))
+
+const WORDS = {
+  queries: 'queries',
+  rowsRead: 'rows read',
+  rowsWritten: 'rows written',
+  steps: 'steps',
+  ripples: 'ripple depth',
+  ms: 'ms',
+}
+const bars = computed(() =>
+  BUDGETS.map((budget) => {
+    const limit = props.run.limits[budget] ?? 0
+    const spent = props.run.spent[budget] ?? 0
+    return { budget, word: WORDS[budget], spent, limit, part: limit > 0 ? Math.min(100, (spent / limit) * 100) : 0 }
+  }),
+)
+const ids = (all: readonly { table: string; id: number }[]) =>
+  all
+    .slice(0, 8)
+    .map((each) => `${each.table} ${each.id}`)
+    .join(', ') + (all.length > 8 ? ` and ${all.length - 8} more` : '')
+</script>
+
+<template>
+  <div ref="scroller" class="scroll run" tabindex="0" aria-label="The run">
+    <section v-if="refusals.length" aria-label="Refusals">
+      <h3>Refused</h3>
+      <p v-for="(each, index) in refusals.slice(0, 100)" :key="index" class="refused">
+        × <span v-if="each.row" class="quiet">row {{ each.row }}</span> {{ each.message }}
+        <button v-if="each.hook" type="button" class="link" @click="emit('hook', each.hook)">{{ each.hook }}</button>
+        <button
+          v-if="each.file && each.line"
+          type="button"
+          class="link"
+          @click="emit('place', { file: each.file, line: each.line })"
+        >
+          line {{ each.line }}
+        </button>
+      </p>
+    </section>
+    <section v-if="shows('before-save', 'after-save', 'ripples', 'before-commit')" aria-label="Verdicts">
+      <h3>Hooks</h3>
+      <p v-if="verdicts.length === 0" class="quiet">No hook at this station.</p>
+      <div v-for="(group, index) in verdicts" :key="index" class="verdict" :style="{ paddingLeft: `${group.depth * 16}px` }">
+        <b :class="group.verdict === 'ran' ? 'copper' : 'quiet'">{{ group.verdict }}</b>
+        <button type="button" class="link" @click="emit('hook', group.hook)">{{ group.hook }}</button>
+        <span class="quiet small">{{ group.moment }}</span>
+        <span>{{ ids(group.all) }}</span>
+        <span v-if="group.reason" class="quiet">{{ group.reason }}</span>
+        <span v-if="group.all.length === 1 && group.all[0]!.read" class="small">
+          with
+          <template v-for="(value, name, at) in group.all[0]!.read" :key="name"
+            >{{ at ? ', ' : '' }}<span class="mono">{{ name }}</span> {{ show(value) }}</template
+          >
+        </span>
+        <span v-if="group.all.length === 1 && group.all[0]!.changed?.length" class="small"
+          >changed: <span class="mono">{{ group.all[0]!.changed!.join(', ') }}</span></span
+        >
+      </div>
+    </section>
+    <section v-if="lookups.length && shows('before-save', 'after-save', 'ripples', 'before-commit')" aria-label="Look-ups">
+      <h3>Looked up</h3>
+      <div
+        v-for="(each, index) in lookups.slice(0, 200)"
+        :key="index"
+        class="verdict"
+        :style="{ paddingLeft: `${each.depth * 16}px` }"
+      >
+        <b>{{ each.found }}</b> found
+        <span class="mono">{{ each.call }} {{ each.table }}</span>
+        <span class="quiet small">by {{ each.hook }}, {{ each.part }}</span>
+        <span class="mono small asked" :title="JSON.stringify(each.asked)">{{ JSON.stringify(each.asked) }}</span>
+        <CopyJson :value="each.asked" />
+      </div>
+    </section>
+    <section v-if="shows('typed', 'before-save', 'checks', 'write', 'ripples', 'commit')" aria-label="Values">
+      <h3>Values</h3>
+      <p v-if="lines.length === 0" class="quiet">{{ station === 'ripples' ? 'No ripples.' : 'No rows.' }}</p>
+      <table v-else class="plain-table">
+        <thead>
+          <tr>
+            <th scope="col">record</th>
+            <th scope="col">field</th>
+            <th scope="col">was</th>
+            <th scope="col">now</th>
+            <th scope="col">by</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-if="above > 0" :style="{ height: `${above}px` }" aria-hidden="true">
+            <td />
+          </tr>
+          <tr v-for="item in items" :key="String(item.key)">
+            <td :style="{ paddingLeft: `${lines[item.index]!.row.depth * 16}px` }">
+              <span v-if="lines[item.index]!.row.depth" class="quiet" :title="`ripple, depth ${lines[item.index]!.row.depth}`"
+                >↳</span
+              >
+              {{ lines[item.index]!.row.table }} {{ lines[item.index]!.row.id }}
+              <span class="quiet small">{{ lines[item.index]!.row.event }}</span>
+            </td>
+            <template v-if="lines[item.index]!.change">
+              <td class="mono">{{ lines[item.index]!.change!.field }}</td>
+              <td class="quiet">{{ show(lines[item.index]!.change!.from) }}</td>
+              <td>
+                <span
+                  class="kind"
+                  :class="`kind-${lines[item.index]!.change!.kind}`"
+                  :title="KIND_WORD[lines[item.index]!.change!.kind]"
+                  >{{ LETTER[lines[item.index]!.change!.kind] }}</span
+                >
+                {{ show(lines[item.index]!.change!.to) }}
+                <TypedOver
+                  v-if="lines[item.index]!.change!.overwrites !== undefined"
+                  :typed="lines[item.index]!.change!.overwrites!"
+                  :by="lines[item.index]!.change!.by"
+                />
+              </td>
+              <td>
+                <button
+                  v-if="lines[item.index]!.change!.at"
+                  type="button"
+                  class="link"
+                  :title="`${lines[item.index]!.change!.at!.file}, line ${lines[item.index]!.change!.at!.line}`"
+                  @click="emit('place', lines[item.index]!.change!.at!)"
+                >
+                  {{ lines[item.index]!.change!.by }}:{{ lines[item.index]!.change!.at!.line }}
+                </button>
+                <span v-else class="quiet">{{ lines[item.index]!.change!.by }}</span>
+              </td>
+            </template>
+            <td v-else colspan="4" class="quiet">nothing changed</td>
+          </tr>
+          <tr v-if="below > 0" :style="{ height: `${below}px` }" aria-hidden="true">
+            <td />
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section v-if="run.sent.length && shows('after-save', 'commit')" aria-label="Messages">
+      <h3>Messages that would be sent</h3>
+      <p v-for="(each, index) in run.sent" :key="index">
+        <span class="mono">{{ each.channel }}</span> <span class="quiet small">by {{ each.hook }}</span>
+        <span class="mono small">{{ JSON.stringify(each.message) }}</span> <CopyJson :value="each.message" />
+      </p>
+    </section>
+    <section v-if="run.logs.length" aria-label="Log lines">
+      <h3>Log</h3>
+      <p v-for="(each, index) in run.logs.slice(0, 200)" :key="index">
+        <span class="quiet small">{{ each.hook }} {{ each.table }} {{ each.id }}</span> <span class="mono">{{ each.text }}</span>
+      </p>
+    </section>
+    <section v-if="shows('commit')" aria-label="Spent">
+      <h3>Spent</h3>
+      <div v-for="bar in bars" :key="bar.budget" class="bar">
+        <span>{{ bar.word }}</span>
+        <span class="track" role="img" :aria-label="`${bar.spent} of ${bar.limit} ${bar.word}`"
+          ><i :style="{ width: `${bar.part}%` }"
+        /></span>
+        <span class="mono small"
+          >{{ bar.spent }}<span class="quiet"> of {{ bar.limit }}</span></span
+        >
+      </div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.run {
+  height: 100%;
+  padding: 4px 14px 18px;
+}
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+  padding: 10px 0 3px;
+}
+.verdict {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 2px 8px;
+  padding-top: 1px;
+}
+.asked {
+  max-width: 42ch;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.link {
+  text-decoration: underline;
+  color: rgb(var(--v-theme-primary));
+}
+.bar {
+  display: grid;
+  grid-template-columns: 96px 180px 1fr;
+  gap: 10px;
+  align-items: center;
+}
+.track {
+  height: 7px;
+  background: rgb(var(--v-theme-line));
+  border-radius: 3px;
+  overflow: hidden;
+}
+.track i {
+  display: block;
+  height: 100%;
+  min-width: 1px;
+  background: rgb(var(--v-theme-primary));
+}
+</style>

@@ -1,0 +1,116 @@
+import type { Rehearsal, RunEvent } from '@patient-hook/contract'
+import { describe, expect, test } from 'vitest'
+import { compareRuns } from '../src/lib/run/compare-runs'
+import { stepsOf } from '../src/lib/run/steps'
+import { groupVerdicts } from '../src/lib/run/verdict-groups'
+
+/** The readers of a recorded run. */
+
+const run = (more: Partial<Rehearsal>): Rehearsal => ({
+  save: null,
+  kept: false,
+  error: null,
+  refusals: [],
+  records: [],
+  rows: [],
+  verdicts: [],
+  lookups: [],
+  sent: [],
+  logs: [],
+  spent: { queries: 1, rowsRead: 1, rowsWritten: 1, steps: 5, ripples: 0, ms: 1 },
+  limits: { queries: 1, rowsRead: 1, rowsWritten: 1, steps: 5, ripples: 0, ms: 1 },
+  ran: {},
+  log: null,
+  ...more,
+})
+const verdict = (hook: string, id: number, reason = '') => ({
+  hook,
+  table: 'lot',
+  id,
+  depth: 0,
+  verdict: reason ? ('skipped' as const) : ('ran' as const),
+  reason,
+})
+
+describe('steps', () => {
+  const file = 'plugins/p/hooks/h.ts'
+  const events: RunEvent[] = [
+    { kind: 'part', hook: 'h', part: 'each', depth: 0, pass: 1 },
+    { kind: 'row', table: 'lot', id: 3 },
+    { kind: 'line', file, line: 6 },
+    { kind: 'value', file, line: 6, name: 'a', text: '2', json: 2 },
+    { kind: 'line', file, line: 7 },
+    { kind: 'set', file, line: 7, field: 'bay', from: 'A', to: 'B' },
+    { kind: 'refuse', file, line: 8, field: 'bay', message: 'no' },
+  ]
+  const rows: Rehearsal['rows'] = [
+    {
+      table: 'lot',
+      id: 3,
+      event: 'update',
+      depth: 0,
+      row: 1,
+      was: { id: 3, bay: 'A', mass: 1 },
+      now: { id: 3, bay: 'B', mass: 2 },
+      changes: [
+        { field: 'bay', from: 'A', to: 'B', by: 'h', kind: 'hook' },
+        { field: 'mass', from: 1, to: 2, by: 'typed', kind: 'typed' },
+      ],
+    },
+  ]
+  test('each line with the variables and the record as they stood', () => {
+    const steps = stepsOf({ log: { events, leftOut: 0 }, rows })
+    expect(steps.map(({ line, set, did }) => [line, set, did])).toEqual([
+      [6, [], []],
+      [7, ['bay'], []],
+      [8, [], ['refuse bay: no']],
+    ])
+    expect(steps[0]).toMatchObject({ variables: [{ name: 'a', text: '2' }], record: { bay: 'A', mass: 2 } })
+    expect(steps[1]!.record).toMatchObject({ bay: 'B', mass: 2 })
+  })
+  test('without a log there are none', () => expect(stepsOf({ log: null, rows })).toEqual([]))
+})
+
+test('verdicts that are the same stand together', () => {
+  const groups = groupVerdicts([verdict('a', 1), verdict('a', 2), verdict('b', 1, 'off'), verdict('b', 2, 'no value')], [])
+  expect(groups.map(({ hook, reason, all }) => [hook, reason, all.length])).toEqual([
+    ['a', '', 2],
+    ['b', 'off', 1],
+    ['b', 'no value', 1],
+  ])
+})
+
+describe('comparison', () => {
+  const base = run({
+    rows: [
+      {
+        table: 'lot',
+        id: 1,
+        event: 'update',
+        depth: 0,
+        row: 1,
+        was: null,
+        now: null,
+        changes: [{ field: 'bay', from: null, to: 'A', by: 'h', kind: 'hook' }],
+      },
+    ],
+    verdicts: [verdict('h', 1)],
+    lookups: [{ hook: 'h', part: 'load', call: 'byId', table: 'site', asked: { ids: [1] }, found: 1, ids: [1], depth: 0 }],
+  })
+  test('the same run differs in nothing', () => expect(compareRuns(base, run({ ...base }))).toEqual([]))
+  test('cells, verdicts, look-ups, refusals and counts', () => {
+    const other = run({
+      rows: [{ ...base.rows[0]!, changes: [{ field: 'bay', from: null, to: 'B', by: 'g', kind: 'hook' }] }],
+      verdicts: [verdict('h', 1, 'switched off')],
+      refusals: [{ code: 'check/required', message: 'Bay is required', todo: '', table: 'lot', row: 1, field: 'bay' }],
+      spent: { ...base.spent, queries: 3 },
+    })
+    expect(compareRuns(base, other).map(({ kind, before, after }) => [kind, before, after])).toEqual([
+      ['value', '"A" (h)', '"B" (g)'],
+      ['verdict', 'ran', 'skipped: switched off'],
+      ['look-up', '1 found for {"ids":[1]}', null],
+      ['refusal', null, 'Bay is required'],
+      ['count', '1', '3'],
+    ])
+  })
+})
