@@ -49,6 +49,28 @@ await picture('write-dark', '/write/line-not-from-quarantine', {
     await page.getByLabel('Effect sheet').first().getByRole('row').nth(6).waitFor()
   },
 })
+const heavier = async (page) => {
+  await page.locator('input[name=gross_mass_g]').fill('40')
+  await page.getByText('becomes 28, by lot-mass').waitFor()
+}
+await picture('rehearse', '/rehearse/lot/1?on=base', { act: heavier })
+await picture('rehearse-steps', '/rehearse/lot/1?on=base', {
+  act: async (page) => {
+    await heavier(page)
+    await page.getByRole('tab', { name: 'Steps' }).click()
+    for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'One line on' }).click()
+  },
+})
+await picture('rehearse-compare-dark', '/rehearse/lot/1?on=base', {
+  dark: true,
+  act: async (page) => {
+    await heavier(page)
+    await page.getByRole('tab', { name: 'Compare' }).click()
+    await page.getByRole('button', { name: 'Hold this run' }).click()
+    await page.locator('input[name=gross_mass_g]').fill('90')
+    await page.getByRole('row', { name: /net_mass_g/ }).waitFor()
+  },
+})
 await picture('write-new', '/write/lot-mass', {
   act: async (page) => {
     await page.getByRole('button', { name: '+ New hook' }).click()
