@@ -8,7 +8,7 @@ export class Faults {
     return this.#reports.length === 0
   }
 
-  add(...errors: readonly HookError[]): void {
+  note(...errors: readonly HookError[]): void {
     for (const { report } of errors) {
       const { others = [], ...first } = report
       this.#reports.push(first, ...others)
@@ -21,7 +21,7 @@ export class Faults {
       return work()
     } catch (error) {
       if (!HookError.is(error)) throw error
-      this.add(error)
+      this.note(error)
       return undefined
     }
   }

@@ -50,7 +50,7 @@ function parsePlugin(
   const json = new JsonFile(file, text)
   const parsed = pluginSchema.safeParse(json.value)
   if (!parsed.success) {
-    faults.add(...json.faultsOf(parsed.error.issues, () => Object.keys(pluginSchema.shape)))
+    faults.note(...json.faultsOf(parsed.error.issues, () => Object.keys(pluginSchema.shape)))
     return null
   }
   const inFolder = (folder: string, ending: string) =>
@@ -61,7 +61,7 @@ function parsePlugin(
     const hook = path.replace(/^.*\//, '').replace(/\.ts$/, '')
     const owner = owners.get(hook)
     if (owner)
-      faults.add(
+      faults.note(
         new HookError('project/bad-file', {
           file: path,
           path: '/',
@@ -75,10 +75,10 @@ function parsePlugin(
   const userNames = users.map((each) => each.name)
   for (const [hook, state] of Object.entries(states)) {
     if (!hookNames.includes(hook))
-      faults.add(json.wrong(['hooks', hook], `the plugin has no hook ${hook}${hintFor(hook, hookNames)}`))
+      faults.note(json.wrong(['hooks', hook], `the plugin has no hook ${hook}${hintFor(hook, hookNames)}`))
     for (const [index, user] of ('pilot' in state ? state.pilot : []).entries())
       if (userNames.length > 0 && !userNames.includes(user))
-        faults.add(json.wrong(['hooks', hook, 'pilot', index], `project.json has no user ${user}${hintFor(user, userNames)}`))
+        faults.note(json.wrong(['hooks', hook, 'pilot', index], `project.json has no user ${user}${hintFor(user, userNames)}`))
   }
   return {
     name,

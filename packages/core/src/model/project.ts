@@ -81,7 +81,7 @@ function parseTables(files: Files, known: Project | undefined, faults: Faults): 
   for (const { file, fields } of tables.values())
     for (const { name, link } of fields)
       if (link && !named.has(link.table))
-        faults.add(
+        faults.note(
           new JsonFile(file, files.get(file)!).wrong(
             ['properties', name, 'x-link'],
             `there is no table ${link.table}${hintFor(link.table, named)}`,
@@ -106,7 +106,7 @@ function parseRecords(
     if (parts[0] !== 'data') fixtures.set(parts[1]!, into)
     const name = parts.at(-1)!.replace(/\.\w+$/, '')
     const table = tables.get(name)
-    const wrong = (detail: string) => faults.add(new HookError('project/bad-file', { file, path: '/', detail }))
+    const wrong = (detail: string) => faults.note(new HookError('project/bad-file', { file, path: '/', detail }))
     if (!table) {
       if (!named.has(name)) wrong(`there is no table ${name}${hintFor(name, named)}`)
       continue
@@ -143,7 +143,7 @@ function parseHead(files: Files) {
   const parsed = projectSchema.safeParse(json.value)
   if (!parsed.success) {
     const faults = new Faults()
-    faults.add(
+    faults.note(
       ...json.faultsOf(parsed.error.issues, (path) => Object.keys(path[0] === 'budgets' ? BUDGET_LIMITS : projectSchema.shape)),
     )
     faults.throwIfAny()

@@ -31,7 +31,7 @@ export function readCsv(file: string, text: string, table: Table): RecordValues[
   const faults = new Faults()
   let told = 0
   const say = (line: number, detail: string, field?: string) => {
-    if (told++ < MOST) faults.add(new HookError('project/bad-csv', { file, line, field, detail }))
+    if (told++ < MOST) faults.note(new HookError('project/bad-csv', { file, line, field, detail }))
   }
   const fields = header.map((name, column) => {
     if (header.indexOf(name) < column) say(csv.lineOf(0), `two columns are headed ${name}`, name)
@@ -64,7 +64,7 @@ export function readJsonRecords(file: string, text: string, table: Table): Recor
   const say: Say = (index, detail, field) => {
     if (told++ >= MOST) return
     const line = json.lineOf(field === undefined ? [index] : [index, field])
-    faults.add(new HookError('project/bad-record', { file, line, row: index + 1, field, detail }))
+    faults.note(new HookError('project/bad-record', { file, line, row: index + 1, field, detail }))
   }
   const records = json.value.map((record: unknown, index) => {
     const isRecord = record !== null && typeof record === 'object' && !Array.isArray(record)

@@ -64,7 +64,7 @@ export function parseTable(file: string, text: string): Table {
   const json = new JsonFile(file, text)
   const faults = new Faults()
   const composed = compositionFaults(json)
-  faults.add(...composed.faults)
+  faults.note(...composed.faults)
   const parsed = tableSchema.safeParse(json.value)
   const wrongFields = new Set<string>()
   for (const issue of parsed.success ? [] : parsed.error.issues) {
@@ -72,10 +72,10 @@ export function parseTable(file: string, text: string): Table {
     const at = path.length > 1 && path[0] === 'properties' ? path.slice(0, 2) : []
     if (at.length > 0) wrongFields.add(String(at[1]))
     const left = composed.paths.has(at.join('/')) ? untold(issue, path.slice(at.length)) : issue
-    if (left) faults.add(...json.faultsOf([left], keywordsAt))
+    if (left) faults.note(...json.faultsOf([left], keywordsAt))
   }
   if (!NAME.test(name) || name.startsWith('ph_') || name.startsWith('sqlite_'))
-    faults.add(
+    faults.note(
       json.wrong([], `"${name}" cannot be a table's name: letters, digits and _ only, a small letter first, not ph_ or sqlite_`),
     )
   const table = parsed.success ? toTable(json, name, parsed.data, faults) : null
@@ -91,11 +91,11 @@ function toTable(json: JsonFile, name: string, schema: Source, faults: Faults): 
   const fields = toFields(json, schema.properties, new Set(schema.required ?? []), faults)
   const has = (field: string) => Object.hasOwn(schema.properties, field)
   for (const [index, each] of (schema.required ?? []).entries())
-    if (each !== 'id' && !has(each)) faults.add(json.wrong(['required', index], `"${each}" is not among the properties`))
+    if (each !== 'id' && !has(each)) faults.note(json.wrong(['required', index], `"${each}" is not among the properties`))
   const uniqueSets = schema['x-unique'] ?? []
   for (const [index, set] of uniqueSets.entries())
     for (const [at, each] of set.entries())
-      if (!has(each)) faults.add(json.wrong(['x-unique', index, at], `"${each}" is not among the properties`))
+      if (!has(each)) faults.note(json.wrong(['x-unique', index, at], `"${each}" is not among the properties`))
   return { name, label: schema.title ?? labelOf(name), help: schema.description ?? '', fields, uniqueSets, file: json.file }
 }
 
@@ -115,13 +115,13 @@ function toFields(json: JsonFile, properties: Source['properties'], required: Re
     const types = Array.isArray(source.type) ? source.type : [source.type]
     const type = types.find((each) => each !== 'null') as Field['type']
     if (name === 'id') {
-      if (type !== 'integer') faults.add(json.wrong(path, 'id is always an integer'))
+      if (type !== 'integer') faults.note(json.wrong(path, 'id is always an integer'))
       continue
     }
     if (!NAME.test(name) || RESERVED.has(name))
-      faults.add(json.wrong(path, `"${name}" cannot be a field's name: letters, digits and _ only, a small letter first`))
+      faults.note(json.wrong(path, `"${name}" cannot be a field's name: letters, digits and _ only, a small letter first`))
     const twin = seen.get(name.toLowerCase())
-    if (twin) faults.add(json.wrong(path, `"${name}" and "${twin}" differ only in case`))
+    if (twin) faults.note(json.wrong(path, `"${name}" and "${twin}" differ only in case`))
     seen.set(name.toLowerCase(), name)
     const field = faults.attempt(() => toField(json, path, name, type, source, required.has(name)))
     if (field) fields.push(field)
@@ -139,7 +139,7 @@ function toField(
   required: boolean,
 ): Field {
   const faults = new Faults()
-  const wrong = (keyword: string, detail: string) => faults.add(json.wrong([...path, keyword], detail))
+  const wrong = (keyword: string, detail: string) => faults.note(json.wrong([...path, keyword], detail))
   const link = source['x-link']
   if (link !== undefined && type !== 'integer') wrong('x-link', 'a link is an integer: it holds the id of a record')
   if (source['x-on-delete'] !== undefined && link === undefined) wrong('x-on-delete', 'only a link (x-link) has x-on-delete')
