@@ -60,7 +60,7 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
   await test.step('a saved record has the value', async () => {
     await page.goto(new URL('/records/lot/3', page.url()).href)
     await page.locator('input[name=tare_mass_g]').fill('12')
-    await expect(page.getByText(/will be 1003\.66.*: lot-mass/)).toBeVisible()
+    await expect(page.getByText(/becomes 1003\.66.*, by lot-mass/)).toBeVisible()
     await page.getByRole('button', { name: 'Save', exact: true }).click()
     await expect(page.locator('input[name=net_mass_g]')).toHaveValue(/^1003\.66/)
     await expect(page.getByText('vault/lot-mass@1.0.0').first()).toBeVisible()
@@ -91,7 +91,7 @@ test('the model shows tables, links both ways, and who reads and writes each fie
   await expect(matrix).toContainText('W')
   await page.getByLabel('Plugin').selectOption('requests')
   await expect(matrix).toHaveCount(0)
-  await page.getByLabel('Find a field').fill('seeds in all')
+  await page.getByLabel('Find a table or field').fill('seeds in all')
   await expect(page.getByLabel('Tables')).toContainText('request.total_seeds')
   await page.goto(new URL('/write/lot-mass', page.url()).href)
   await page.locator('.cm-line').last().click()

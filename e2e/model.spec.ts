@@ -94,6 +94,16 @@ test('a table comes from a CSV file, with types to be corrected and its records'
   })
 })
 
+test('a file that is no UTF-8 is not read as something else', async ({ app: page }) => {
+  await open(page, '/model')
+  await page.getByLabel('Import a table').setInputFiles({
+    name: 'plots.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Name\nCaf\xe9\n', 'latin1'),
+  })
+  await expect(page.getByRole('alert')).toContainText('plots.csv cannot be read: byte 8 (0xe9) is no UTF-8; it may be Latin-1')
+})
+
 test('a table comes from a JSON Schema; one that is wrong is named with its path', async ({ app: page }) => {
   await open(page, '/model')
   const schema = (type: string) => ({

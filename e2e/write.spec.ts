@@ -93,7 +93,7 @@ test('a new hook is asked for what it needs, works as written, and form and code
     await expect(lineOf(page, "table: 'lot',")).toHaveText("  table: 'lot',")
     await open(page, '/records/lot/4')
     await page.locator('input[name=bay]').fill('c7')
-    await expect(page.getByText(/will be C7.*: lot-bay-caps/)).toBeVisible()
+    await expect(page.getByText(/lot-bay-caps puts C7 in its place/)).toBeVisible()
   })
 })
 

@@ -99,7 +99,14 @@ test('rehearse --json prints what happened and keeps nothing', () => {
   })
   expect((out['rows']![0] as { changes: unknown[] }).changes).toEqual([
     { field: 'lot', from: null, to: 2, by: 'typed', kind: 'typed' },
-    { field: 'seeds', from: null, to: 250, by: 'line-default-seeds', kind: 'hook' },
+    {
+      field: 'seeds',
+      from: null,
+      to: 250,
+      by: 'line-default-seeds',
+      kind: 'hook',
+      at: { file: 'plugins/p/hooks/line-default-seeds.ts', line: 10 },
+    },
   ])
   expect(out['verdicts']).toMatchObject([
     { hook: 'line-default-seeds', id: 1, depth: 0, verdict: 'ran', reason: '' },

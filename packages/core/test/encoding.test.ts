@@ -1,3 +1,4 @@
+import { isUtf8 } from 'node:buffer'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { encodingProblem } from '../src/formats/encoding.js'
@@ -33,6 +34,7 @@ test('says something exactly where the platform cannot decode', () => {
       ),
       (bytes) => {
         expect(encodingProblem(bytes) === null).toBe(isText(bytes))
+        expect(encodingProblem(bytes, isUtf8)).toBe(encodingProblem(bytes))
       },
     ),
     { numRuns: 5000 },

@@ -1,3 +1,4 @@
+import { isUtf8 } from 'node:buffer'
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express'
 import { encodingProblem, HookError } from '@patient-hook/core'
 
@@ -10,7 +11,7 @@ const LARGE = 1024 * 1024
 
 const verify = (request: Request & { asksForKeys?: boolean }, _: Response, bytes: Buffer, encoding: string): void => {
   if (encoding !== 'utf-8') throw new HookError('request/bad-encoding', { reason: `its charset is ${encoding}` })
-  const problem = encodingProblem(bytes)
+  const problem = encodingProblem(bytes, isUtf8)
   if (problem) throw new HookError('request/bad-encoding', { reason: problem })
   request.asksForKeys = bytes.includes('__proto__') || bytes.includes('\\u005')
 }

@@ -1,3 +1,4 @@
+import { isUtf8 } from 'node:buffer'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { belongsToProject } from '@patient-hook/contract'
@@ -34,7 +35,7 @@ export function readFolder(folder: string): Map<string, string> {
 /** @throws HookError where the file is no UTF-8: with the byte, since it would be altered without a word */
 function readText(folder: string, path: string): string {
   const bytes = readFileSync(join(folder, path))
-  const problem = encodingProblem(bytes)
+  const problem = encodingProblem(bytes, isUtf8)
   if (problem !== null) throw new HookError('project/bad-encoding', { file: path, reason: problem })
   return bytes.toString('utf8')
 }

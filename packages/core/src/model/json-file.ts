@@ -1,6 +1,7 @@
-import { findNodeAtLocation, parseTree, type Node } from 'jsonc-parser'
+import { findNodeAtLocation, getNodePath, parseTree, type Node } from 'jsonc-parser'
 import type { z } from 'zod'
 import { HookError } from '../errors.js'
+import { numberIn } from './decimals.js'
 import { hintFor } from './names.js'
 import { gotOf } from './values.js'
 
@@ -21,6 +22,9 @@ const OTHER_WORDS: Record<string, string> = {
   date: 'string, with "format": "date"',
   datetime: 'string, with "format": "date-time"',
 }
+
+/** Digits in such a number that it may not be held whole, or a power. */
+const SUSPECT = /[\d.]{16}|\d[eE][+-]?\d/
 
 /** JSON types as zod names them, in words. */
 const TYPES: Record<string, string> = {
@@ -66,6 +70,21 @@ export class JsonFile {
       if (node) return this.#lineAt((node.parent?.type === 'property' ? node.parent : node).offset)
     }
     return this.#lineAt(this.#tree?.offset ?? 0)
+  }
+
+  /** Numbers of which not all is read: `1e-400`, or more digits than a number holds. */
+  alteredNumbers(): { path: JsonPath; text: string }[] {
+    // Nearly no file has such numbers; only then it is worth looking at each.
+    if (!SUSPECT.test(this.text)) return []
+    this.#tree ??= parseTree(this.text)
+    const altered: { path: JsonPath; text: string }[] = []
+    const look = (node: Node): void => {
+      const text = node.type === 'number' ? this.text.slice(node.offset, node.offset + node.length) : ''
+      if (text !== '' && numberIn(text) === undefined) altered.push({ path: getNodePath(node), text })
+      node.children?.forEach(look)
+    }
+    if (this.#tree) look(this.#tree)
+    return altered
   }
 
   wrong(path: JsonPath, detail: string): HookError {

@@ -66,6 +66,8 @@ export function readJsonRecords(file: string, text: string, table: Table): Recor
     const line = json.lineOf(field === undefined ? [index] : [index, field])
     faults.note(new HookError('project/bad-record', { file, line, row: index + 1, field, detail }))
   }
+  for (const { path, text: written } of json.alteredNumbers())
+    say(Number(path[0]), `${String(path[1])} is written as ${written}, of which a number cannot hold all`, String(path[1]))
   const records = json.value.map((record: unknown, index) => {
     const isRecord = record !== null && typeof record === 'object' && !Array.isArray(record)
     if (!isRecord) say(index, `expected an object, but got ${gotOf(record)}`)

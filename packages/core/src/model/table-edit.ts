@@ -109,14 +109,16 @@ const TEXT_ONLY = ['minLength', 'maxLength', 'pattern', 'format']
 const NUMBER_ONLY = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf']
 
 function property(field: FieldEdit, old: Json): Json {
-  const kept = Object.fromEntries(
-    Object.entries(old).filter(
-      ([key]) =>
-        !(field.type === 'string' ? NUMBER_ONLY : field.type === 'boolean' ? [...NUMBER_ONLY, ...TEXT_ONLY] : TEXT_ONLY).includes(
-          key,
-        ),
-    ),
-  )
+  const types: unknown[] = Array.isArray(old['type']) ? (old['type'] as unknown[]) : [old['type']]
+  // Of another type, what was said of the one before means nothing.
+  const foreign = types.includes(field.type)
+    ? []
+    : field.type === 'string'
+      ? NUMBER_ONLY
+      : field.type === 'boolean'
+        ? [...NUMBER_ONLY, ...TEXT_ONLY]
+        : TEXT_ONLY
+  const kept = Object.fromEntries(Object.entries(old).filter(([key]) => !foreign.includes(key)))
   const nullable = Array.isArray(old['type']) && old['type'].includes('null')
   const number = field.type === 'integer' || field.type === 'number'
   const keywords: Json = {
@@ -126,7 +128,7 @@ function property(field: FieldEdit, old: Json): Json {
     description: field.help === '' ? undefined : field.help,
     format:
       field.format ??
-      (field.type === 'string' && kept['format'] !== 'date' && kept['format'] !== 'date-time' ? kept['format'] : undefined),
+      (field.type !== 'string' || (kept['format'] !== 'date' && kept['format'] !== 'date-time') ? kept['format'] : undefined),
     const: undefined,
     enum: field.enum && !field.link ? [...field.enum, ...(nullable ? [null] : [])] : undefined,
     minimum: number && !field.link ? (field.minimum ?? undefined) : undefined,

@@ -9,6 +9,8 @@ const SILENT: Record<string, string> = {
   writeOnly: 'the field can be read like any other',
 }
 
+const isText = (type: unknown): boolean => type === 'string' || (Array.isArray(type) && type.includes('string'))
+
 export interface Silent {
   field: string
   detail: string
@@ -20,9 +22,11 @@ export function withoutEffect(text: string): Silent[] {
   return Object.entries(properties).flatMap(([field, keywords]) =>
     Object.entries(keywords).flatMap(([keyword, value]) => {
       const says =
-        keyword === 'format' && UNCHECKED_FORMATS.includes(String(value)) && keywords['type'] !== 'integer'
-          ? `no value is checked for the format ${String(value)}; a pattern would be`
-          : SILENT[keyword]
+        keyword === 'format' && !isText(keywords['type'])
+          ? 'only a text has a format'
+          : keyword === 'format' && UNCHECKED_FORMATS.includes(String(value))
+            ? `no value is checked for the format ${String(value)}; a pattern would be`
+            : SILENT[keyword]
       return says ? [{ field, detail: `${field}: ${keyword} stays in the file without effect: ${says}.` }] : []
     }),
   )

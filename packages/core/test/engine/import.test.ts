@@ -166,6 +166,7 @@ describe('a JSON Schema', () => {
       kind: { type: 'string', enum: ['wet', 'dry'], default: 'wet', examples: ['wet'] },
       mail: { type: 'string', format: 'email', readOnly: true },
       lot: { type: ['null', 'string'], deprecated: true },
+      count: { type: 'integer', format: 'int32' },
     },
     required: ['code'],
     'x-unique': [['kind', 'lot']],
@@ -176,11 +177,12 @@ describe('a JSON Schema', () => {
     const edit = engine.readSchema('seed', JSON.stringify(schema))
     const change: ModelEdit = { table: 'seed', edit }
     expect(engine.planModel(change, false).steps.map((step) => step.text)).toEqual([
-      'The table seed is made, with 5 fields.',
+      'The table seed is made, with 6 fields.',
       'kind: examples stays in the file without effect: examples are shown to nobody.',
       'mail: format stays in the file without effect: no value is checked for the format email; a pattern would be.',
       'mail: readOnly stays in the file without effect: a hook may refuse what is typed into it; nothing else does.',
       'lot: deprecated stays in the file without effect: a deprecated field can be used like any other.',
+      'count: format stays in the file without effect: only a text has a format.',
     ])
     engine.changeModel(change, false, 'ada')
     const kept = JSON.parse(engine.file('tables/seed.json')) as typeof schema

@@ -170,6 +170,15 @@ describe('a project', () => {
       [4, 'nam', 'record 3: table lot has no field nam; did you mean name?'],
       [5, 'seeds', 'record 3: seeds takes an integer, but got text "y"'],
     ])
+    expect(
+      without('[{"seeds":1e-400},\n{"id":2,"seeds":12345678901234567890},\n{"id":3,"seeds":1e3}]', 'json').map(
+        ([line, field, message]) => [line, field, String(message).slice(0, 60)],
+      ),
+    ).toEqual([
+      [1, 'seeds', 'record 1: seeds is written as 1e-400, of which a number cann'],
+      [2, 'seeds', 'record 2: seeds is written as 12345678901234567890, of which'],
+      [2, 'seeds', 'record 2: seeds takes an integer, but got the number 1234567'],
+    ])
     expect(without('id,name,name\n1,a,b\n', 'csv')).toEqual([[1, 'name', 'two columns are headed name']])
   })
 })

@@ -48,7 +48,7 @@ function pick(event: Event): void {
         </router-link>
       </li>
     </ul>
-    <ul v-if="finder" class="fields" aria-label="Fields">
+    <ul v-if="finder" class="fields" aria-label="Matches">
       <li v-for="each in fields" :key="`${each.table.name}.${each.field.name}`">
         <router-link :to="{ name: 'model', params: { table: each.table.name }, hash: `#${each.field.name}` }" class="choice">
           {{ each.field.label }} <span class="mono quiet">{{ each.table.name }}.{{ each.field.name }}</span>

@@ -1,6 +1,7 @@
 import type { ModelEdit, ModelPlan, Table, TableEdit, Value } from '@patient-hook/contract'
 import { useRefHistory, useSessionStorage, watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
+import { encodingProblem } from '@patient-hook/core/encoding'
 import { editOf } from '@patient-hook/core/table-edit'
 import { ApiError, api } from '../../lib/api'
 import { useProject } from '../../stores/project'
@@ -14,6 +15,19 @@ interface Workpiece {
   fills: Record<string, Value>
   /** Where its first records come from. */
   records: NonNullable<ModelEdit['records']> | null
+}
+
+/** The browser would read bytes that are no UTF-8 as something else without a word. @throws ApiError with the byte */
+async function textOf(file: File): Promise<string> {
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  const problem = encodingProblem(bytes)
+  if (problem !== null)
+    throw new ApiError({
+      code: 'project/bad-encoding',
+      message: `${file.name} cannot be read: ${problem}`,
+      todo: 'Save the file as UTF-8.',
+    })
+  return new TextDecoder().decode(bytes)
 }
 
 const PAUSE_MS = 350
@@ -107,7 +121,8 @@ export function useTableEdit() {
 
   /** Reads a table out of a CSV file or a JSON Schema, to be corrected before it is made. */
   async function importFile(file: File): Promise<boolean> {
-    const text = await file.text()
+    const text = await attempt(() => textOf(file))
+    if (text === null) return false
     const name = file.name
       .replace(/\.\w+$/, '')
       .toLowerCase()
