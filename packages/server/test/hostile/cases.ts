@@ -49,7 +49,9 @@ export const ENDLESS: Hostile[] = [
   stopped('recursion-caught', `const f = (): void => { try { f() } finally { f() } }; f()`),
   stopped('generator', `function* g() { for (;;) yield 1 } for (const x of g()) void x`, { line: null }),
   stopped('iterator', `for (const x of { [Symbol.iterator]: () => ({ next: () => ({ value: 1, done: false }) }) }) void x`),
-  stopped('getter-loop', `const o = { get a(): number { return this.a } }; for (;;) { try { void o.a } catch {} }`, { line: null }),
+  stopped('getter-loop', `const o = { get a(): number { return this.a } }; for (;;) { try { void o.a } catch {} }`, {
+    line: null,
+  }),
   stopped('sort', `for (;;) [3, 1, 2].sort(() => 0.5 - 1)`),
   stopped('replace', `'a'.repeat(1e6).replace(/a/g, () => { for (;;) ; })`),
   stopped('tagged', 'const t = (..._: unknown[]): never => { for (;;) ; }; t`x`', { line: null }),
