@@ -14,16 +14,21 @@ const search = ref('')
 const page = shallowRef<RecordPage | null>(null)
 const current = computed(() => props.tables.find((each) => each.name === table.value))
 
+/** The last list that was asked for: an answer that comes after it is of another. */
+let latest = 0
 async function load(): Promise<void> {
   if (!current.value) return
+  const mine = ++latest
   try {
-    page.value = await api.records(current.value.name, {
+    const answer = await api.records(current.value.name, {
       search: search.value,
       limit: 60,
       fixtures: props.fixtures ?? undefined,
     })
+    if (mine === latest) page.value = answer
   } catch (thrown) {
     if (!(thrown instanceof ApiError)) throw thrown
+    if (mine !== latest) return
     page.value = null
     emit('failed', thrown)
   }
