@@ -115,8 +115,14 @@ function isAssigned(node: ts.Node): boolean {
       parent.operatorToken.kind >= ts.SyntaxKind.FirstAssignment &&
       parent.operatorToken.kind <= ts.SyntaxKind.LastAssignment
     )
-  // A place in a pattern that is assigned to: [a, b] = …
-  return ts.isArrayLiteralExpression(parent) && isAssigned(parent)
+  if (ts.isForOfStatement(parent) || ts.isForInStatement(parent)) return parent.initializer === node
+  // A place in a pattern that is assigned to: [a, ...b] = …, ({ a, b: c } = …)
+  if (ts.isShorthandPropertyAssignment(parent) || (ts.isPropertyAssignment(parent) && parent.initializer === node))
+    return isAssigned(parent.parent)
+  return (
+    (ts.isArrayLiteralExpression(parent) || ts.isSpreadElement(parent) || ts.isParenthesizedExpression(parent)) &&
+    isAssigned(parent)
+  )
 }
 
 /** Does this use only read, so that nobody gets hold of what could be changed? */

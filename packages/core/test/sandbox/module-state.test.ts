@@ -60,6 +60,9 @@ describe('told from the text', () => {
     ['an instance', 'class A { n = 0 }\nconst a = new A()\nexport const f = () => a.n++'],
     ['the global object', 'export const f = () => { globalThis.n = 1 }'],
     ['a pattern of places', 'let a = 0, b = 0\nexport const f = () => { [a, b] = [1, 2] }'],
+    ['a pattern of names', 'let a = 0, c = 0\nexport const f = (x) => { ({ a, b: c } = x) }'],
+    ['the rest of a pattern', 'let a = null\nexport const f = (x) => { [, ...a] = x }'],
+    ['a loop’s own name', 'let n = 0\nexport const f = (x) => { for (n of x) ; return n }'],
     ['within a describe', "describe('x', () => { let n = 0; test('y', () => { n++ }) })"],
     ['an exported map', 'export const seen = new Map()'],
   ])('something: %s', (_, code) => expect(keeps(code)).toBe(true))

@@ -9,6 +9,7 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
 import { ApiError, api } from '../../lib/api'
+import { latestOnly } from '../../lib/latest'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useProject } from '../../stores/project'
 import RecordPanel from './RecordPanel.vue'
@@ -40,15 +41,14 @@ const columns = computed(() =>
     .filter((name) => !(hidden.value[table.value?.name ?? ''] ?? []).includes(name)),
 )
 
+const latest = latestOnly()
 async function load(): Promise<void> {
   if (!table.value) return
   try {
-    page.value = await api.records(table.value.name, {
-      offset: offset.value,
-      limit: PAGE,
-      orderBy: order.value,
-      search: search.value,
-    })
+    const asked = { offset: offset.value, limit: PAGE, orderBy: order.value, search: search.value }
+    const answer = await latest(api.records(table.value.name, asked))
+    if (!answer) return
+    page.value = answer
     error.value = null
   } catch (thrown) {
     if (!(thrown instanceof ApiError)) throw thrown

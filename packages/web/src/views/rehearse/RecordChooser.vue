@@ -3,6 +3,7 @@ import type { RecordPage, Table } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
 import { ApiError, api } from '../../lib/api'
+import { latestOnly } from '../../lib/latest'
 import { show } from '../../lib/text'
 
 /** Finds the records to rehearse with: by any text of theirs, or the id. */
@@ -14,21 +15,15 @@ const search = ref('')
 const page = shallowRef<RecordPage | null>(null)
 const current = computed(() => props.tables.find((each) => each.name === table.value))
 
-/** The last list that was asked for: an answer that comes after it is of another. */
-let latest = 0
+const latest = latestOnly()
 async function load(): Promise<void> {
   if (!current.value) return
-  const mine = ++latest
   try {
-    const answer = await api.records(current.value.name, {
-      search: search.value,
-      limit: 60,
-      fixtures: props.fixtures ?? undefined,
-    })
-    if (mine === latest) page.value = answer
+    const asked = { search: search.value, limit: 60, fixtures: props.fixtures ?? undefined }
+    const answer = await latest(api.records(current.value.name, asked))
+    if (answer) page.value = answer
   } catch (thrown) {
     if (!(thrown instanceof ApiError)) throw thrown
-    if (mine !== latest) return
     page.value = null
     emit('failed', thrown)
   }

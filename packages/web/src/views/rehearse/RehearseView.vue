@@ -207,7 +207,7 @@ useEventListener('keydown', (event) => {
           </Pane>
           <Pane :size="50" :min-size="15" class="column">
             <div class="bar line-b small">
-              <div class="tabs" role="tablist" aria-label="The run">
+              <div class="switch" role="tablist" aria-label="The run">
                 <button role="tab" type="button" :aria-selected="panel === 'path'" @click="panel = 'path'">Path</button>
                 <button role="tab" type="button" :aria-selected="panel === 'steps'" @click="panel = 'steps'">Steps</button>
                 <button role="tab" type="button" :aria-selected="panel === 'compare'" @click="panel = 'compare'">Compare</button>
@@ -263,26 +263,5 @@ useEventListener('keydown', (event) => {
 .below {
   display: flex;
   min-height: 0;
-}
-.tabs {
-  display: flex;
-}
-.tabs button {
-  padding: 2px 9px;
-  border: 1px solid rgb(var(--v-theme-line));
-  color: inherit;
-}
-.tabs button:first-child {
-  border-radius: 4px 0 0 4px;
-}
-.tabs button + button {
-  border-left: 0;
-}
-.tabs button:last-child {
-  border-radius: 0 4px 4px 0;
-}
-.tabs button[aria-selected='true'] {
-  background: rgb(var(--v-theme-primary));
-  color: rgb(var(--v-theme-on-primary));
 }
 </style>

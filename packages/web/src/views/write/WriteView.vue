@@ -127,7 +127,7 @@ useEventListener('beforeunload', (event) => {
           <Pane :size="42" :min-size="15" class="column">
             <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null">
               <label v-if="panel === 'sheet'"><input v-model="allFields" type="checkbox" /> all fields</label>
-              <div class="tabs" role="tablist" aria-label="Below the code">
+              <div class="switch" role="tablist" aria-label="Below the code">
                 <button role="tab" type="button" :aria-selected="panel === 'sheet'" @click="panel = 'sheet'">Effect sheet</button>
                 <button role="tab" type="button" :aria-selected="panel === 'tests'" @click="panel = 'tests'">Tests</button>
               </div>
@@ -172,24 +172,5 @@ useEventListener('beforeunload', (event) => {
 <style scoped>
 .view {
   height: 100%;
-}
-.tabs {
-  display: flex;
-}
-.tabs button {
-  padding: 2px 9px;
-  border: 1px solid rgb(var(--v-theme-line));
-  color: inherit;
-}
-.tabs button:first-child {
-  border-radius: 4px 0 0 4px;
-}
-.tabs button:last-child {
-  border-radius: 0 4px 4px 0;
-  border-left: 0;
-}
-.tabs button[aria-selected='true'] {
-  background: rgb(var(--v-theme-primary));
-  color: rgb(var(--v-theme-on-primary));
 }
 </style>
