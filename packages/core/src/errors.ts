@@ -101,6 +101,17 @@ export const ERRORS = {
     'Give that row the name with as, or mend the ref.',
   ),
   'rehearse/cannot-keep': kind(409, '{detail}', 'Choose another name or plugin for the test.'),
+  'rehearse/no-save': kind(404, 'there is no kept save {save}', 'Choose one of the log of saves.'),
+  'rehearse/not-given': kind(
+    409,
+    'what save {save} was given is not kept: it had more than 500 rows, or there were a thousand saves since',
+    'Rehearse the change by hand.',
+  ),
+  'rehearse/cannot-rewind': kind(
+    409,
+    'save {save} cannot be taken back: {table} {id} is not as it left it ({detail})',
+    'Records that the model or another program changed since hide the saves before; run later saves again.',
+  ),
   'save/document-refused': kind(
     422,
     'not kept, because row {other} of its document is refused',
@@ -295,6 +306,11 @@ export class HookError extends Error {
 // Whoever catches one finds no way to make another, nor to change what all have in common.
 Object.defineProperty(HookError.prototype, 'constructor', { value: undefined })
 Object.freeze(HookError.prototype)
+
+/** A save that was refused, by hooks or by checks; and not one that failed. */
+export function isRefusal({ refusals = [] }: Pick<ErrorReport, 'refusals'>): boolean {
+  return refusals.length > 0 && refusals.every(({ code }) => code === 'hook/refused' || /^(check|save)\//.test(code))
+}
 
 /** Where it happened, as far as the message does not say it itself. */
 export function placeOf({ message, hook, file, line, table, row, id, field }: ErrorReport): string {

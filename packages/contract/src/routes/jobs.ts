@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { route } from '../route.js'
-import { jobEvent, jobInfo, testRun } from '../shapes/jobs.js'
+import { job, jobEvent, jobInfo } from '../shapes/jobs.js'
+import { MOST_REPLAYED } from '../shapes/replays.js'
 import { files } from '../shapes/values.js'
 import { projectPath } from './project.js'
 
@@ -17,6 +18,14 @@ export const jobRoutes = {
     answer: jobInfo,
     status: 202,
   }),
+  replay: route({
+    method: 'POST',
+    path: '/replays',
+    summary: 'Begins to run the last kept saves again with the working copy, as a job; nothing of it is kept.',
+    body: z.strictObject({ last: z.number().int().min(1).max(MOST_REPLAYED), drafts: files.optional() }),
+    answer: jobInfo,
+    status: 202,
+  }),
   jobs: route({
     method: 'GET',
     path: '/jobs',
@@ -28,7 +37,7 @@ export const jobRoutes = {
     path: '/jobs/:id',
     summary: 'A job with its results so far.',
     params: one,
-    answer: testRun,
+    answer: job,
   }),
   cancelJob: route({
     method: 'DELETE',

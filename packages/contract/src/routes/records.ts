@@ -5,8 +5,8 @@ import { anyName, name, recordIdText } from '../shapes/values.js'
 
 /** Reads of live records, and the outbox. */
 
-/** The records of this fixture set; default: the live ones. */
-const ground = { fixtures: anyName.optional() }
+/** The records of this fixture set, or the live ones as they stood before a save; default: the live ones. */
+const ground = { fixtures: anyName.optional(), before: z.coerce.number().int().positive().optional() }
 
 const page = {
   offset: z.coerce.number().int().nonnegative().max(Number.MAX_SAFE_INTEGER).default(0),

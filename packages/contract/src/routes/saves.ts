@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { route } from '../route.js'
+import { givenSave } from '../shapes/replays.js'
 import { runLog } from '../shapes/runs.js'
 import { inputRows, saveOutcome } from '../shapes/saves.js'
 import { ground, sheet, sheetRequest } from '../shapes/sheets.js'
@@ -60,6 +61,13 @@ export const saveRoutes = {
     summary: 'A unit test of a rehearsal, with the fixture set that it needs; tried, and not kept yet.',
     body: saving.omit({ partial: true }).extend(ground.shape).extend({ clock: clock.optional() }).extend(keepTest.shape),
     answer: keptTest,
+  }),
+  givenSave: route({
+    method: 'GET',
+    path: '/saves/:save/given',
+    summary: 'What a kept save was given, to be rehearsed on the records as they stood before it.',
+    params: z.object({ save: z.coerce.number().int().positive() }),
+    answer: givenSave,
   }),
   sheet: route({
     method: 'POST',

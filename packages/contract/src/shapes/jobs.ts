@@ -1,8 +1,16 @@
 import { z } from 'zod'
 import { errorReport } from './errors.js'
+import { replayedSave } from './replays.js'
 import { testResult } from './tests.js'
 
 /** Long work that can be watched and stopped. */
+
+/** What each kind of work finds. A new kind is one line more. */
+const RESULTS = { tests: testResult, replay: replayedSave } as const
+export type JobKind = keyof typeof RESULTS
+export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>
+const jobKind = z.enum(Object.keys(RESULTS) as [JobKind, ...JobKind[]])
+const jobResult = z.union(Object.values(RESULTS))
 
 export const jobState = z.enum(['waiting', 'running', 'done', 'failed', 'cancelled'])
 export type JobState = z.infer<typeof jobState>
@@ -20,8 +28,7 @@ export type JobProgress = z.infer<typeof jobProgress>
 
 export const jobInfo = z.object({
   id: z.string(),
-  /** What kind of work: `tests`. */
-  kind: z.string(),
+  kind: jobKind,
   title: z.string(),
   state: jobState,
   progress: jobProgress,
@@ -32,17 +39,17 @@ export const jobInfo = z.object({
 })
 export type JobInfo = z.infer<typeof jobInfo>
 
-/** A test run: the job, with the results so far. */
-export const testRun = z.object({ job: jobInfo, results: z.array(testResult) })
-export type TestRun = z.infer<typeof testRun>
+/** A job with the results so far. */
+export const job = z.object({ job: jobInfo, results: z.array(jobResult) })
+export type Job = z.infer<typeof job>
 
 /**
  * What a job tells over server-sent events: `state` with everything so far when a listener comes, then `result` for each
  * result and `progress` in between, and `end`. The data of each event is one of these as JSON.
  */
 export const jobEvent = z.discriminatedUnion('event', [
-  z.object({ event: z.literal('state'), job: jobInfo, results: z.array(testResult) }),
-  z.object({ event: z.literal('result'), result: testResult }),
+  z.object({ event: z.literal('state'), job: jobInfo, results: z.array(jobResult) }),
+  z.object({ event: z.literal('result'), result: jobResult }),
   z.object({ event: z.literal('progress'), job: jobInfo }),
   z.object({ event: z.literal('end'), job: jobInfo }),
 ])

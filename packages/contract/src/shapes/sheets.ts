@@ -9,6 +9,8 @@ import { anyName, clock, files, name, recordId, user, values } from './values.js
 /** Where a rehearsal or a sheet runs: on a fixture set, or on the live records. */
 export const ground = z.strictObject({
   fixtures: anyName.optional(),
+  /** The live records as they stood before this save. */
+  before: z.number().int().positive().optional(),
   /** Texts of files as they stand in an editor, over those that are saved. */
   drafts: files.optional(),
 })

@@ -1,4 +1,4 @@
-import { HookError, describe, type ErrorReport } from '../errors.js'
+import { HookError, isRefusal, describe, type ErrorReport } from '../errors.js'
 import { sealFunctions } from '../harden.js'
 import { utcText } from '../model/dates.js'
 import { gotOf } from '../model/values.js'
@@ -160,10 +160,6 @@ function keptOf({ records, refusals }: SaveOutcome): RecordValues[] {
 }
 
 /** Nothing but refusals: of the checks, of what was typed, and by hooks. That a hook failed is none. */
-function isRefusal({ refusals = [] }: ErrorReport): boolean {
-  return refusals.length > 0 && refusals.every(({ code }) => code === 'hook/refused' || /^(check|save)\//.test(code))
-}
-
 function toRefusal(error: ErrorReport): Given {
   return {
     table: error.table,

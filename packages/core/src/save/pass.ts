@@ -6,6 +6,7 @@ import { Sequences } from '../store/sequences.js'
 import { shapeOf } from '../store/shape.js'
 import { beforeCommit } from './before-commit.js'
 import { saveLevel } from './level.js'
+import { givenOf, keepGiven } from './given.js'
 import { checkDeletes } from './links.js'
 import type { Program } from './program.js'
 import type { SaveRecorder } from './save-recorder.js'
@@ -74,6 +75,7 @@ export function runPass(
         '{}',
         options.token ?? null,
       ).lastInsertRowid as number
+      const given = options.keepGiven && !options.rehearse ? givenOf(store, units.inputs, options) : null
       reserveIds(store, units, givenIds)
       for (const batch of units.batches(project.batchSize, dropped)) {
         saveLevel(session, batch, 0)
@@ -89,6 +91,7 @@ export function runPass(
         writeOutbox(session)
         if (options.returnRecords) records = readBack(session, units)
         store.run('UPDATE ph_save SET spent = ? WHERE id = ?', JSON.stringify(session.spending.close()), session.saveId)
+        if (given !== null) keepGiven(store, session.saveId, given)
       }
       return { value: undefined, keep: !refused && !options.rehearse }
     })

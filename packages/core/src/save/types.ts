@@ -35,6 +35,8 @@ export interface SaveOptions {
   hooks?: readonly string[]
   /** Creates take the ids that are given: for fixtures and the effect sheet. */
   keepIds?: boolean
+  /** Keep with the save what it was given, so that it can be run again. */
+  keepGiven?: boolean
   /** Written with the save, so that it can be found out whether a save whose answer was lost is kept. */
   token?: string
 }

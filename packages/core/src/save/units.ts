@@ -28,6 +28,11 @@ export class Units {
     this.#unitOf = this.#documents ? unitOf : null
   }
 
+  /** The rows as they were given. */
+  get inputs(): readonly InputRow[] {
+    return this.#inputs
+  }
+
   /** Rows of the input, counted. */
   get rows(): number {
     return this.#inputs.length

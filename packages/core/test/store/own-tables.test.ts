@@ -84,6 +84,19 @@ test('version-2.db: date-times take the form in which text order is time order; 
   store.close()
 })
 
+test('version-3.db: saves of then are there, without what they were given', () => {
+  const file = join(folder, 'records.db')
+  copyFileSync(join(written, 'version-3.db'), file)
+  const store = new Store(file)
+  expect(store.rows('SELECT * FROM item')).toEqual([[1, 'one', 'N0001', 5]])
+  expect(store.rows('SELECT id, at, user, rows, given FROM ph_save ORDER BY id')).toEqual([
+    [1, '2026-01-01T00:00:00.000Z', 'ada', 1, null],
+    [2, '2026-01-02T00:00:00.000Z', 'ada', 1, null],
+  ])
+  expect(readHistory(store, 'item', 1)[1]!.changes).toEqual([{ field: 'qty', from: 1, to: 5, by: 'typed' }])
+  store.close()
+})
+
 test('a file of a newer version is not touched', () => {
   const file = join(folder, 'records.db')
   new Store(file).close()

@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { runTests, type Application } from '@patient-hook/core'
+import { replaySaves, runTests, type Application } from '@patient-hook/core'
 import { serve, serveEvents, type ServeOptions } from '../serve.js'
 import type { Jobs } from '../services/jobs.js'
 
@@ -19,6 +19,17 @@ export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOpti
       })
     })
   })
+  serve(router, ROUTES.replay, options, async ({ body: { last, drafts } }) =>
+    jobs.begin('replay', last === 1 ? 'The last save again' : `The last ${last} saves again`, (job) =>
+      replaySaves(tries, {
+        last,
+        drafts,
+        signal: job.signal,
+        onResult: (result) => job.result(result),
+        onProgress: (done, total) => job.progress(done, total),
+      }),
+    ),
+  )
   serve(router, ROUTES.jobs, options, async () => ({ jobs: jobs.list() }))
   serve(router, ROUTES.job, options, async ({ params: { id } }) => jobs.get(id))
   serve(router, ROUTES.cancelJob, options, async ({ params: { id } }) => jobs.cancel(id))

@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { ROUTES, where } from '@patient-hook/contract'
+import { ROUTES, where, type Ground } from '@patient-hook/contract'
 import { HookError, type Application } from '@patient-hook/core'
 import { parse, serve, type ServeOptions } from '../serve.js'
 
@@ -17,20 +17,21 @@ function conditions(text: string | undefined): Record<string, unknown> {
 /** Reads of records, live or of a fixture set, and the outbox. */
 export function recordRoutes({ reader, tries }: Application, options: ServeOptions): Router {
   const router = Router()
-  serve(router, ROUTES.records, options, async ({ params: { table }, query: { where: text, fixtures, ...page }, signal }) => {
+  const isTried = ({ fixtures, before }: Ground) => fixtures !== undefined || before !== undefined
+  serve(router, ROUTES.records, options, async ({ params: { table }, query, signal }) => {
+    const { where: text, fixtures, before, ...page } = query
     const asked = { ...page, where: conditions(text) }
-    return fixtures === undefined
-      ? reader.read('list', table, asked)
-      : tries.call('listTried', [{ fixtures }, table, asked], { signal })
+    return isTried(query)
+      ? tries.call('listTried', [{ fixtures, before }, table, asked], { signal })
+      : reader.read('list', table, asked)
   })
-  serve(router, ROUTES.record, options, async ({ params: { table, id }, query: { fixtures }, signal }) =>
-    fixtures === undefined ? reader.read('record', table, id) : tries.call('recordTried', [{ fixtures }, table, id], { signal }),
+  serve(router, ROUTES.record, options, async ({ params: { table, id }, query, signal }) =>
+    isTried(query) ? tries.call('recordTried', [query, table, id], { signal }) : reader.read('record', table, id),
   )
-  serve(router, ROUTES.choices, options, async ({ params: { table }, query: { text, fixtures }, signal }) => ({
-    choices:
-      fixtures === undefined
-        ? await reader.read('choices', table, text)
-        : await tries.call('choicesTried', [{ fixtures }, table, text], { signal }),
+  serve(router, ROUTES.choices, options, async ({ params: { table }, query: { text, ...ground }, signal }) => ({
+    choices: isTried(ground)
+      ? await tries.call('choicesTried', [ground, table, text], { signal })
+      : await reader.read('choices', table, text),
   }))
   serve(router, ROUTES.outbox, options, async ({ query: { offset, limit } }) => reader.read('outbox', offset, limit))
   return router

@@ -19,15 +19,16 @@ export function saveRoutes({ live, tries }: Application, delivery: Delivery, opt
     if (outcome.sent.length > 0) delivery.wake()
     return outcome
   })
-  serve(router, ROUTES.rehearse, options, async ({ body: { rows, fixtures, drafts, ...asked }, signal }) =>
-    tries.call('rehearse', [{ fixtures, drafts }, rows, asked], { signal }),
+  serve(router, ROUTES.rehearse, options, async ({ body: { rows, fixtures, before, drafts, ...asked }, signal }) =>
+    tries.call('rehearse', [{ fixtures, before, drafts }, rows, asked], { signal }),
   )
-  serve(router, ROUTES.keepTest, options, async ({ body: { rows, fixtures, drafts, user, clock, ...wish }, signal }) =>
-    tries.call('keepTest', [{ fixtures, drafts }, rows, { user, clock }, wish], { signal }),
+  serve(router, ROUTES.keepTest, options, async ({ body: { rows, fixtures, before, drafts, user, clock, ...wish }, signal }) =>
+    tries.call('keepTest', [{ fixtures, before, drafts }, rows, { user, clock }, wish], { signal }),
   )
-  serve(router, ROUTES.sheet, options, async ({ body: { fixtures, drafts, ...request }, signal }) => {
+  serve(router, ROUTES.sheet, options, async ({ body: { fixtures, before, drafts, ...request }, signal }) => {
     // Some hundred kilobytes at each pause in typing: handed on as it comes.
-    return new JsonText((await tries.callText('sheet', [{ fixtures, drafts }, request], { signal }))!)
+    return new JsonText((await tries.callText('sheet', [{ fixtures, before, drafts }, request], { signal }))!)
   })
+  serve(router, ROUTES.givenSave, options, async ({ params: { save }, signal }) => tries.call('givenSave', [save], { signal }))
   return router
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { EventEmitter } from 'node:events'
-import type { JobEvent, JobInfo, TestResult, TestRun } from '@patient-hook/contract'
+import type { Job as JobAnswer, JobEvent, JobInfo, JobKind, JobResult } from '@patient-hook/contract'
 import { HookError, report } from '@patient-hook/core'
 
 /** Long work: each piece has an id, progress, results, and can be stopped. */
@@ -9,21 +9,21 @@ import { HookError, report } from '@patient-hook/core'
 const REMEMBERED = 50
 
 /** What the work itself tells. */
-export interface JobControl {
+export interface JobControl<K extends JobKind = JobKind> {
   /** Aborted when the job is to stop. */
   signal: AbortSignal
   progress(done: number, total: number | null): void
-  result(result: TestResult): void
+  result(result: JobResult<K>): void
 }
 
 class Job {
   readonly #controller = new AbortController()
   readonly #listeners = new EventEmitter().setMaxListeners(0)
-  readonly results: TestResult[] = []
+  readonly results: JobResult[] = []
   readonly #started = performance.now()
   info: JobInfo
 
-  constructor(kind: string, title: string) {
+  constructor(kind: JobKind, title: string) {
     this.info = {
       id: randomUUID(),
       kind,
@@ -36,7 +36,7 @@ class Job {
     }
   }
 
-  async run(work: (job: JobControl) => Promise<void>): Promise<void> {
+  async run<K extends JobKind>(work: (job: JobControl<K>) => Promise<void>): Promise<void> {
     try {
       await work({
         signal: this.#controller.signal,
@@ -95,7 +95,7 @@ export class Jobs {
   readonly #jobs = new Map<string, Job>()
   readonly #going = new Set<Promise<void>>()
 
-  begin(kind: string, title: string, work: (job: JobControl) => Promise<void>): JobInfo {
+  begin<K extends JobKind>(kind: K, title: string, work: (job: JobControl<K>) => Promise<void>): JobInfo {
     const job = new Job(kind, title)
     this.#jobs.set(job.info.id, job)
     const run = job.run(work).finally(() => this.#going.delete(run))
@@ -116,7 +116,7 @@ export class Jobs {
     return job
   }
 
-  get(id: string): TestRun {
+  get(id: string): JobAnswer {
     const { info, results } = this.#job(id)
     return { job: info, results }
   }

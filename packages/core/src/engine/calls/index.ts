@@ -5,6 +5,7 @@ import { outboxTried, outboxWaiting } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
 import { keepTest } from './keeping.js'
+import { givenSave, replaySaves, savesToReplay } from './replaying.js'
 import { load, save } from './saving.js'
 import { testFiles, tests } from './testing.js'
 import { rehearse, sheet } from './trying.js'
@@ -30,6 +31,9 @@ export const CALLS = {
   listTried,
   recordTried,
   choicesTried,
+  savesToReplay,
+  replaySaves,
+  givenSave,
   sheet,
   tests,
   testFiles,

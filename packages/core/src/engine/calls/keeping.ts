@@ -7,6 +7,7 @@ import { neededRecords } from '../../rehearse/kept/needed-records.js'
 import { testCode } from '../../rehearse/kept/test-code.js'
 import { trySave } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
+import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
 import type { Runtime } from '../runtime.js'
 
@@ -15,23 +16,25 @@ import type { Runtime } from '../runtime.js'
 /** @throws HookError where the rehearsal itself cannot be made, or a name is taken */
 export function keepTest(
   open: OpenProject,
-  { fixtures, drafts = {} }: Ground,
+  ground: Ground,
   rows: InputRow[],
   asked: Pick<SaveOptions, 'user' | 'clock'>,
   { name, plugin, silent }: KeepTest,
 ): KeptTest {
+  const { drafts = {} } = ground
   const runtime = open.runtimes.with(drafts)
   const { project } = runtime
   if (!project.plugins.has(plugin)) throw new HookError('rehearse/cannot-keep', { detail: `there is no plugin ${plugin}` })
   // A test has a time of its own: what came out at another may not come out again.
   const options = { ...asked, clock: asked.clock ?? new Date().toISOString() }
-  const environment = open.ground(runtime, fixtures)
-  const told = trySave(environment, rows, { ...options, rehearse: true, record: true })
   const set = slug(name)
   const file = `plugins/${plugin}/tests/${set}.test.ts`
   if (project.files.has(file)) throw new HookError('rehearse/cannot-keep', { detail: `${file} is there already` })
   if (project.fixtures.has(set)) throw new HookError('rehearse/cannot-keep', { detail: `there is a fixture set ${set} already` })
-  const needed = neededRecords(project, environment.store, { inputs: rows, rows: told.rows, lookups: told.lookups })
+  const { told, needed } = onGround(open, runtime, ground, (environment) => {
+    const told = trySave(environment, rows, { ...options, rehearse: true, record: true })
+    return { told, needed: neededRecords(project, environment.store, { inputs: rows, rows: told.rows, lookups: told.lookups }) }
+  })
   const files: Files = {}
   for (const [table, records] of needed) files[`fixtures/${set}/${table}.csv`] = writeCsv(project.tables.get(table)!, records)
   // What came out is asked once more of the set alone: what it lacks would make another result.

@@ -9,7 +9,7 @@ import type { OpenProject } from '../open-project.js'
 /** Saves that are kept. */
 export function save(open: OpenProject, rows: InputRow[], options: SaveOptions): SaveOutcome {
   const { project, program } = open.runtimes.saved
-  return trySave({ project, program, store: open.live }, rows, { returnRecords: true, ...options })
+  return trySave({ project, program, store: open.live }, rows, { returnRecords: true, keepGiven: true, ...options })
 }
 
 /** Puts records in as they are, without hooks and history: for tests and measurements that need many. */

@@ -1,6 +1,6 @@
 import type { Files } from '@patient-hook/contract'
-import { HookError } from '../../errors.js'
 import type { TestResult } from '../../prove/run-tests.js'
+import { isStopped } from './stopped.js'
 import type { TryEngines } from './try-engines.js'
 
 /** Runs unit tests on the engines that try, file by file side by side; one that hangs or uses up the memory fails, and the rest goes on. */
@@ -72,7 +72,7 @@ async function runFile(
     } catch (error) {
       // Assigned in the events, which the compiler does not see.
       const hung = running as { file: string; name: string; line: number | null } | null
-      if (!(error instanceof HookError) || error.code === 'request/cancelled' || !stopsTheEngine(error)) throw error
+      if (!isStopped(error)) throw error
       note({
         ...(hung ?? { file, name: file.replace(/^.*\//, ''), line: error.report.line ?? null }),
         status: 'failed',
@@ -84,6 +84,3 @@ async function runFile(
     }
   }
 }
-
-const stopsTheEngine = ({ code }: HookError): boolean =>
-  code.startsWith('budget/') || code.startsWith('engine/') || code === 'check/pattern-stopped'
