@@ -132,6 +132,43 @@ test('a rehearsal is kept as a test, once it was tried; and the run is exported 
   await expect(app.getByText('plugins/vault/tests/a-heavier-lot.test.ts')).toBeVisible()
 })
 
+test('kept saves run again with the code in the editor: what differs, and one of them as a rehearsal', async ({ app }) => {
+  const save = (values: object) =>
+    app.evaluate(
+      async (body) => {
+        const headers = { 'content-type': 'application/json' }
+        const answer = await fetch('/api/saves', { method: 'POST', headers, body: JSON.stringify(body) })
+        return ((await answer.json()) as { save: number }).save
+      },
+      { user: 'bram', rows: [{ table: 'lot', ...values }] },
+    )
+  const first = await save({ id: 5, values: { gross_mass_g: 60.4, tare_mass_g: 20 } })
+  await save({ id: 5, values: { gross_mass_g: 90, tare_mass_g: 20 } })
+  const path = 'plugins/vault/hooks/lot-mass.ts'
+  await app.evaluate(async (of) => {
+    const { text } = (await (await fetch(`/api/file?path=${of}`)).json()) as { text: string }
+    const edited = text.replace('Math.round((gross - tare) * 1000) / 1000', 'Math.round(gross - tare)')
+    localStorage.setItem('patient-hook:drafts', JSON.stringify({ [of]: edited }))
+  }, path)
+  await app.goto(at('/rehearse', app.url()))
+  await app.getByRole('tab', { name: 'Replay' }).click()
+  const replay = app.getByLabel('Replay', { exact: true })
+  await replay.getByLabel('Saves', { exact: true }).fill('2')
+  await replay.getByRole('button', { name: 'Run them again' }).click()
+  await expect(replay.getByText('1 the same, 1 different')).toBeVisible()
+  const row = replay.getByRole('row', { name: new RegExp(`save ${first} .* lot 5 40.4 40 lot-mass`) })
+  await expect(row).toBeVisible()
+  expect(await violations(app)).toEqual([])
+  // A reload loses nothing.
+  await app.reload()
+  await app.getByRole('tab', { name: 'Replay' }).click()
+  await row.getByRole('button', { name: `save ${first}` }).click()
+  await expect(app.getByText('becomes 40, by lot-mass')).toBeVisible()
+  await expect(app.getByLabel('On the records of')).toHaveValue(`before-${first}`)
+  await expect(app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)')).toHaveValue('60.4')
+  await app.evaluate(() => localStorage.removeItem('patient-hook:drafts'))
+})
+
 test('is accessible, on paper and at night', async ({ app }) => {
   for (const dark of [false, true]) {
     await app.evaluate((value) => localStorage.setItem('patient-hook:dark', String(value)), dark)

@@ -1,7 +1,17 @@
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import type { KeptTest, RecordPage, Rehearsal, RunEvent } from '@patient-hook/contract'
+import type {
+  FullRecord,
+  GivenSave,
+  Job,
+  JobInfo,
+  KeptTest,
+  RecordPage,
+  Rehearsal,
+  ReplayedSave,
+  RunEvent,
+} from '@patient-hook/contract'
 import { readFolder } from '@patient-hook/core'
 import { App } from './app.js'
 
@@ -205,5 +215,67 @@ describe('a rehearsal becomes a unit test', () => {
     expect((await keep([{ table: 'lot', id: 2, values: { bay: 'C3' } }], { name: 'from live' })).body.error).toMatchObject({
       code: 'rehearse/cannot-keep',
     })
+  })
+})
+
+describe('kept saves, run again', () => {
+  const file = 'plugins/vault/hooks/lot-mass.ts'
+  const edited = (to: string) => ({ [file]: demo[file]!.replace('Math.round((gross - tare) * 1000) / 1000', to) })
+  async function replayed(body: object): Promise<Job> {
+    const { body: begun } = await app.ask<JobInfo>('POST', '/replays', body)
+    await ended(begun.id)
+    return (await app.ask<Job>('GET', `/jobs/${begun.id}`)).body
+  }
+  /** Reads the job's events until it ends. */
+  async function ended(id: string): Promise<void> {
+    const gone = new AbortController()
+    const answer = await fetch(`${app.base}/api/jobs/${id}/events`, { headers: { cookie: app.cookie }, signal: gone.signal })
+    const decoder = new TextDecoder()
+    let text = ''
+    for await (const part of answer.body!) {
+      text += decoder.decode(part as Uint8Array, { stream: true })
+      if (text.includes('"event":"end"')) break
+    }
+    gone.abort()
+  }
+
+  test('by hook and field, each to be rehearsed on the records of then; nothing is kept of it', async () => {
+    const untouched = (await app.ask<FullRecord>('GET', '/tables/lot/records/7')).body.record
+    await app.save({ table: 'lot', id: 7, values: { gross_mass_g: 50.2, tare_mass_g: 10 } })
+    await app.save({ table: 'lot', id: 7, values: { gross_mass_g: 80, tare_mass_g: 10 } })
+    await app.save({ table: 'request', values: { partner: 1 } })
+    const before = contents()
+    const same = await replayed({ last: 100 })
+    expect(same.job).toMatchObject({ kind: 'replay', state: 'done' })
+    const outcomes = (job: Job) => (job.results as ReplayedSave[]).map(({ outcome }) => outcome)
+    expect(new Set(outcomes(same))).toEqual(new Set(['same']))
+    const other = await replayed({ last: 3, drafts: edited('Math.round(gross - tare)') })
+    expect(outcomes(other)).toEqual(['different', 'same', 'same'])
+    const [first] = other.results as ReplayedSave[]
+    expect(first!.differences[0]).toMatchObject({ table: 'lot', id: 7, field: 'net_mass_g', then: 40.2, now: 40 })
+    const given = await app.ask<GivenSave>('GET', `/saves/${first!.save}/given`)
+    expect(given.body.rows).toEqual(first!.rows)
+    const again = await rehearse(given.body.rows, { fixtures: undefined, before: first!.save })
+    expect(again.body.rows[0]!.changes.find(({ field }) => field === 'net_mass_g')).toMatchObject({ to: 40.2 })
+    const stood = await app.ask<FullRecord>('GET', `/tables/lot/records/7?before=${first!.save}`)
+    expect(stood.body.record).toEqual(untouched)
+    expect(contents()).toBe(before)
+  })
+
+  test('a hook that hangs fails its save, and the rest goes on', async () => {
+    await app.save({ table: 'lot', id: 9, values: { gross_mass_g: 77, tare_mass_g: 10 } })
+    await app.save({ table: 'lot', id: 10, values: { gross_mass_g: 80, tare_mass_g: 10 } })
+    const hanging = edited("(gross === 77 && /^(a+)+$/.test('a'.repeat(40) + 'b') ? 0 : gross - tare)")
+    const { results } = await replayed({ last: 2, drafts: hanging })
+    expect((results as ReplayedSave[]).map(({ outcome, error }) => [outcome, error?.hook])).toEqual([
+      ['failed', 'lot-mass'],
+      ['same', undefined],
+    ])
+  })
+
+  test('a save that is not there, or both a fixture set and a save, is an error', async () => {
+    expect((await app.ask('GET', '/saves/99999/given')).body.error).toMatchObject({ code: 'rehearse/no-save' })
+    const both = await rehearse([{ table: 'lot', id: 1, values: {} }], { before: 1 })
+    expect(both.body.error).toMatchObject({ code: 'request/bad' })
   })
 })

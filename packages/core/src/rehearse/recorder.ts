@@ -29,7 +29,7 @@ export const onRecord =
  * field is kept for every row.
  */
 export class Recorder implements Probe, SaveRecorder {
-  readonly #events = new Events()
+  readonly #events = new Events(placeAt, (value) => this.#shown(value))
   readonly #writes = new Map<string, number>()
   /** What is told now: nothing of a row that is not chosen. */
   #telling = false
@@ -109,28 +109,19 @@ export class Recorder implements Probe, SaveRecorder {
 
   at(place: number): void {
     this.#move(place)
-    if (this.#telling) this.#events.repeated('line', place, '', () => ({ kind: 'line', ...placeAt(place) }))
+    if (this.#telling) this.#events.line(place)
   }
 
   turn(place: number): void {
     this.#move(place)
-    if (this.#telling) this.#events.repeated('turn', place, '', () => ({ kind: 'turn', ...placeAt(place) }))
+    if (this.#telling) this.#events.turn(place)
   }
 
   value<T>(place: number, name: string, value: T): T {
     // What the expression called has had its own places; what is different now was done by this one.
     this.#place = place
     this.#settle()
-    if (this.#telling) {
-      const text = preview(value)
-      this.#events.repeated(
-        'value',
-        place,
-        name,
-        () => ({ kind: 'value', ...placeAt(place), name, ...this.#shown(value, text) }),
-        text,
-      )
-    }
+    if (this.#telling) this.#events.value(place, name, value)
     return value
   }
 
@@ -140,7 +131,7 @@ export class Recorder implements Probe, SaveRecorder {
 
   effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown): void {
     if (this.#telling)
-      this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values, preview(values)) })
+      this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values) })
   }
 
   refuse(field: string | null, message: string): void {
@@ -155,7 +146,8 @@ export class Recorder implements Probe, SaveRecorder {
     return this.here() ?? { file: '', line: 0 }
   }
 
-  #shown(value: unknown, text: string): { text: string; json?: unknown } {
+  #shown(value: unknown): { text: string; json?: unknown } {
+    const text = preview(value)
     if (!this.withJson) return { text }
     const json = plainValue(value)
     return JSON.stringify(json).length <= LONGEST_JSON ? { text, json } : { text }
@@ -166,6 +158,7 @@ export class Recorder implements Probe, SaveRecorder {
     const row = this.#row
     if (!row || this.#seen.length === 0 || this.#place === 0) return
     const { now, shape } = row
+    if (shape.same(now!, this.#seen)) return
     for (let i = 0; i < shape.fields.length; i++) {
       const { name } = shape.fields[i]!
       const value = now![name]!

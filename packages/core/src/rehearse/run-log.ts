@@ -1,4 +1,5 @@
-import type { RunEvent, RunLog } from '@patient-hook/contract'
+import type { Place, RunEvent, RunLog } from '@patient-hook/contract'
+import { preview } from './preview.js'
 
 /** The list of events of a recorded run, bounded: a loop of a million turns keeps its first ones, and counts and its last value. */
 
@@ -9,13 +10,32 @@ const MOST_EVENTS = 20_000
 
 type More = Extract<RunEvent, { kind: 'more' }>
 type Repeated = Extract<RunEvent, { kind: 'line' | 'value' | 'turn' }>
+/** What a value is, in words and as JSON. */
+type Shown = { text: string; json?: unknown }
+
+/** How often something came at a line. */
+interface Count {
+  of: number
+  /** Stands for what came after the first ones. */
+  more: More | null
+}
 
 export class Events {
   readonly #events: RunEvent[] = []
   #leftOut = 0
-  /** Of the part and row at hand: how often each line's events came. */
-  #counts = new Map<string, number>()
-  #rests = new Map<string, More>()
+  /** Of the part and row at hand, by place. */
+  #lines = new Map<number, Count>()
+  #turns = new Map<number, Count>()
+  #values = new Map<number, Map<string, Count>>()
+
+  /**
+   * @param placeAt file and line of a place
+   * @param shown called for values that are kept, and for the last one of many
+   */
+  constructor(
+    private readonly placeAt: (place: number) => Place,
+    private readonly shown: (value: unknown) => Shown,
+  ) {}
 
   get log(): RunLog {
     return { events: this.#events, leftOut: this.#leftOut }
@@ -23,8 +43,9 @@ export class Events {
 
   /** A part of a hook begins, or goes on with another row: lines are counted anew. */
   begin(event: Extract<RunEvent, { kind: 'part' | 'row' }>): void {
-    this.#counts = new Map()
-    this.#rests = new Map()
+    this.#lines = new Map()
+    this.#turns = new Map()
+    this.#values = new Map()
     this.#push(event)
   }
 
@@ -32,26 +53,46 @@ export class Events {
     this.#push(event)
   }
 
-  /** @param make called only for an event that is kept; `text` is the latest value */
-  repeated(kind: Repeated['kind'], place: number, name: string, make: () => Repeated, text = ''): void {
-    const key = `${kind} ${place} ${name}`
-    const count = (this.#counts.get(key) ?? 0) + 1
-    this.#counts.set(key, count)
-    if (count <= KEPT_OF_LINE) return this.#push(make())
-    const rest = this.#rests.get(key)
-    if (rest) {
-      rest.count++
-      rest.text = text
-      return
+  line(place: number): void {
+    const count = countOf(this.#lines, place)
+    if (++count.of <= KEPT_OF_LINE) this.#push({ kind: 'line', ...this.placeAt(place) })
+    else this.#more(count, 'line', place, '')
+  }
+
+  turn(place: number): void {
+    const count = countOf(this.#turns, place)
+    if (++count.of <= KEPT_OF_LINE) this.#push({ kind: 'turn', ...this.placeAt(place) })
+    else this.#more(count, 'turn', place, '')
+  }
+
+  value(place: number, name: string, value: unknown): void {
+    let names = this.#values.get(place)
+    if (!names) this.#values.set(place, (names = new Map()))
+    const count = countOf(names, name)
+    if (++count.of <= KEPT_OF_LINE) this.#push({ kind: 'value', ...this.placeAt(place), name, ...this.shown(value) })
+    else this.#more(count, 'value', place, name).text = preview(value)
+  }
+
+  #more(count: Count, of: More['of'], place: number, name: string): More {
+    const { more } = count
+    if (more) {
+      more.count++
+      return more
     }
-    const { file, line } = make()
-    const more: More = { kind: 'more', file, line, of: kind, name, count: 1, text }
-    this.#rests.set(key, more)
-    this.#push(more)
+    const first: More = { kind: 'more', ...this.placeAt(place), of, name, count: 1, text: '' }
+    count.more = first
+    this.#push(first)
+    return first
   }
 
   #push(event: RunEvent): void {
     if (this.#events.length < MOST_EVENTS) this.#events.push(event)
     else this.#leftOut++
   }
+}
+
+function countOf<K>(counts: Map<K, Count>, key: K): Count {
+  let count = counts.get(key)
+  if (!count) counts.set(key, (count = { of: 0, more: null }))
+  return count
 }

@@ -43,6 +43,8 @@ export interface Shape {
   diff: Diff
   /** The same for some fields only, where no other can have changed. */
   diffOf(indexes: readonly number[]): Diff
+  /** Does it hold what the snapshot says? */
+  same(record: RecordValues, snapshot: readonly Value[]): boolean
   /** Indexes of the fields that differ. */
   differing(a: RecordValues, b: RecordValues): number[]
 }
@@ -163,6 +165,7 @@ function makeShape(table: Table): Shape {
       values: (o) => [${list((name) => `o.${name}`)}],
       insert: (statement, o) => { statement.run(o.id${fields.map((field) => `, ${toSql(field)}`).join('')}) },
       diffFields: ${differ(names.map((_, i) => i))},
+      same: (o, v) => ${names.map((name, i) => `o.${name} === v[${i}]`).join(' && ') || 'true'},
       differing(a, b) {
         const found = []
         ${lines((name, i) => `if (a.${name} !== b.${name}) found.push(${i})`)}

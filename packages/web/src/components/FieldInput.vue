@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Field, Value } from '@patient-hook/contract'
 import { computed, ref, watch } from 'vue'
-import { api } from '../lib/api'
+import { api, type TriedGround } from '../lib/api'
 import { show } from '../lib/text'
 
 /** One field of a record as an input fit for its type; gives null when it is emptied. */
@@ -11,8 +11,8 @@ const props = defineProps<{
   errors: string[]
   /** What a hook of this save would set, and which. */
   pending: { value: Value; by: string; overwrites: boolean } | undefined
-  /** Choices come from this fixture set; default: from the live records. */
-  fixtures?: string
+  /** Where choices come from; default: the live records. */
+  ground?: TriedGround
 }>()
 const value = defineModel<Value>({ required: true })
 
@@ -32,12 +32,12 @@ const choices = ref<{ title: string; value: number }[]>([])
 async function look(): Promise<void> {
   if (!props.field.link) return
   const text = search.value === props.label ? '' : search.value
-  const found = await api.choices(props.field.link.table, text, props.fixtures)
+  const found = await api.choices(props.field.link.table, text, props.ground)
   choices.value = found.choices.map((each) => ({ title: `${each.label} (${each.id})`, value: each.id }))
   if (typeof value.value === 'number' && !choices.value.some((each) => each.value === value.value))
     choices.value.unshift({ title: `${props.label ?? props.field.link.table} (${value.value})`, value: value.value })
 }
-watch([search, () => props.field.name, () => props.label, () => props.fixtures], look, { immediate: true })
+watch([search, () => props.field.name, () => props.label, () => props.ground], look, { immediate: true })
 
 /** Dates are ISO text everywhere, whatever the browser's own way of writing them. */
 const PLACEHOLDERS = { date: 'YYYY-MM-DD', 'date-time': 'YYYY-MM-DDThh:mm:ssZ' } as const

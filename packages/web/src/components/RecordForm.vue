@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ErrorReport, RowOut, Table, Value } from '@patient-hook/contract'
+import type { TriedGround } from '../lib/api'
 import FieldInput from './FieldInput.vue'
 
 /** The fields of a record, made from its table: inputs by type, what is refused, and what hooks would set before it is saved. */
@@ -9,7 +10,7 @@ const props = defineProps<{
   refusals: readonly ErrorReport[]
   /** The row as a rehearsal of this save has it. */
   row: RowOut | undefined
-  fixtures?: string
+  ground?: TriedGround
   /** Fields that link to another row of the same save, in words. */
   refs?: Readonly<Record<string, string>>
 }>()
@@ -40,7 +41,7 @@ function pendingOf(name: string) {
         :label="labels[field.name]?.[String(values[field.name])]"
         :errors="errorsOf(field.name)"
         :pending="pendingOf(field.name)"
-        :fixtures="fixtures"
+        :ground="ground"
       />
     </div>
   </div>

@@ -70,21 +70,27 @@ function watchJob(id: string, listen: (event: JobEvent) => void): () => void {
   return () => source.close()
 }
 
-interface ListOptions {
+/** Where records are read that something is tried on: a fixture set, or the live ones as they stood before a save; else as they are. */
+export interface TriedGround {
+  fixtures?: string
+  before?: number
+}
+
+interface ListOptions extends TriedGround {
   offset?: number
   limit?: number
   orderBy?: string
   search?: string
   where?: string
-  fixtures?: string
 }
 
 /** What is saved for a rehearsal, and where. */
-export interface Rehearsed {
+export interface Rehearsed extends TriedGround {
   rows: InputRow[]
   user: string
   clock?: string
-  fixtures?: string
+  /** Keep the good rows when others are refused. */
+  partial?: boolean
   drafts?: Files
 }
 
@@ -111,7 +117,9 @@ export const api = {
   keepTest: (rehearsal: Rehearsed & KeepTest) => ask(ROUTES.keepTest, { body: rehearsal as never }),
   save: (rows: InputRow[], user: string) => ask(ROUTES.save, { body: { rows: rows as never, user } }),
   records: (table: string, options: ListOptions) => ask(ROUTES.records, { params: { table }, query: options }),
-  record: (table: string, id: number, fixtures?: string) => ask(ROUTES.record, { params: { table, id }, query: { fixtures } }),
-  choices: (table: string, text: string, fixtures?: string) =>
-    ask(ROUTES.choices, { params: { table }, query: { text, fixtures } }),
+  givenSave: (save: number) => ask(ROUTES.givenSave, { params: { save } }),
+  replay: (last: number, drafts: Files) => ask(ROUTES.replay, { body: { last, drafts } }),
+  record: (table: string, id: number, ground: TriedGround = {}) => ask(ROUTES.record, { params: { table, id }, query: ground }),
+  choices: (table: string, text: string, ground: TriedGround = {}) =>
+    ask(ROUTES.choices, { params: { table }, query: { text, ...ground } }),
 }

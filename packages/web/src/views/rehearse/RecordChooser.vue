@@ -2,12 +2,12 @@
 import type { RecordPage, Table } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
-import { ApiError, api } from '../../lib/api'
+import { ApiError, api, type TriedGround } from '../../lib/api'
 import { latestOnly } from '../../lib/latest'
 import { show } from '../../lib/text'
 
 /** Finds the records to rehearse with: by any text of theirs, or the id. */
-const props = defineProps<{ tables: readonly Table[]; fixtures: string | null; chosen: readonly string[] }>()
+const props = defineProps<{ tables: readonly Table[]; ground: TriedGround; chosen: readonly string[] }>()
 const table = defineModel<string>('table', { required: true })
 const emit = defineEmits<{ add: [table: Table, id: number]; make: [table: Table]; failed: [error: ApiError] }>()
 
@@ -19,7 +19,7 @@ const latest = latestOnly()
 async function load(): Promise<void> {
   if (!current.value) return
   try {
-    const asked = { search: search.value, limit: 60, fixtures: props.fixtures ?? undefined }
+    const asked = { search: search.value, limit: 60, ...props.ground }
     const answer = await latest(api.records(current.value.name, asked))
     if (answer) page.value = answer
   } catch (thrown) {
@@ -28,7 +28,7 @@ async function load(): Promise<void> {
     emit('failed', thrown)
   }
 }
-watchDebounced([table, search, () => props.fixtures], load, { debounce: 80, immediate: true })
+watchDebounced([table, search, () => props.ground], load, { debounce: 80, immediate: true })
 
 /** What tells a record from the others: its first few values, links by their names. */
 function wordsOf(record: RecordPage['records'][number]): string {

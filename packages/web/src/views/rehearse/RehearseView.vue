@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { Place, Rehearsal, Table, Value } from '@patient-hook/contract'
+import type { Table, Value } from '@patient-hook/contract'
 import { Pane } from 'splitpanes'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
@@ -12,12 +12,10 @@ import { ApiError, api } from '../../lib/api'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
-import CompareView from './CompareView.vue'
 import KeepTest from './KeepTest.vue'
 import RecordChooser from './RecordChooser.vue'
 import RowCard from './RowCard.vue'
-import RunView from './RunView.vue'
-import StepView from './StepView.vue'
+import RunPanel from './RunPanel.vue'
 import { useRehearsal, type RowDraft } from './use-rehearsal'
 
 /** A save that is not kept: its rows at the left, and below them what happened, from top to bottom. */
@@ -26,23 +24,26 @@ const router = useRouter()
 const project = useProject()
 const hooks = useHooks()
 const state = useRehearsal()
-const { fixtures, clock, rows, run, error, busy } = state
+const { ground, clock, partial, rows, run, error, busy } = state
 
 const table = ref(
   typeof route.params['table'] === 'string' && route.params['table'] ? route.params['table'] : (project.tables[0]?.name ?? ''),
 )
 const station = ref<Station | null>(null)
-const panel = ref<'path' | 'steps' | 'compare'>('path')
-const held = shallowRef<{ run: Rehearsal; word: string } | null>(null)
-function hold(): void {
-  const what = rows.value.map((row) => `${row.table} ${row.id ?? '(new)'}`).join(', ')
-  held.value = { run: run.value!, word: `${what}, as ${project.user}, at ${new Date().toLocaleTimeString('en-GB')}` }
-}
+/** What the run is of, to tell it from another. */
+const about = computed(() => `${rows.value.map((row) => `${row.table} ${row.id ?? '(new)'}`).join(', ')}, as ${project.user}`)
 const keeping = ref(false)
 const keptFile = ref<string | null>(null)
 
+/** The address says where: a fixture set, `live`, or `before-12`. */
 const asked = typeof route.query['on'] === 'string' ? route.query['on'] : null
-if (asked !== null) fixtures.value = asked === 'live' ? null : asked
+const askedSave = Number(/^before-(\d+)$/.exec(asked ?? '')?.[1] ?? 0)
+if (asked !== null) ground.value = askedSave ? { before: askedSave } : asked === 'live' ? {} : { fixtures: asked }
+const groundWord = computed(() => {
+  const { fixtures, before } = ground.value
+  return fixtures ?? (before === undefined ? 'live' : `before-${before}`)
+})
+const openSave = (save: number) => attempt(() => state.openSave(save))
 async function attempt(work: () => Promise<void>): Promise<void> {
   try {
     await work()
@@ -54,17 +55,18 @@ async function attempt(work: () => Promise<void>): Promise<void> {
 const choose = (of: Table, id: number) => attempt(() => state.add(of, id))
 /** The address names the first record, so that a rehearsal can be opened by it. */
 const first = route.params['id']
-if (typeof first === 'string' && first !== '') {
+if (askedSave) void openSave(askedSave)
+else if (typeof first === 'string' && first !== '') {
   const of = project.table(table.value)
   if (of && first === 'new') state.addNew(of)
   else if (of) void choose(of, Number(first))
 }
-watch([table, () => rows.value[0], fixtures], () => {
+watch([table, () => rows.value[0], ground], () => {
   const [row] = rows.value
   void router.replace({
     name: 'rehearse',
     params: { table: row?.table ?? table.value, id: row ? String(row.id ?? 'new') : '' },
-    query: { on: fixtures.value ?? 'live' },
+    query: { on: groundWord.value },
   })
 })
 
@@ -73,6 +75,7 @@ const outcomeOf = (index: number) => run.value?.rows.find((row) => row.depth ===
 const refusalsOf = (index: number) => (run.value?.refusals ?? []).filter((each) => each.row === index + 1)
 const chosen = computed(() => rows.value.flatMap((row) => (row.id === null ? [] : [`${row.table} ${row.id}`])))
 
+const changeGround = (word: string) => state.changeGround(word === 'live' ? {} : { fixtures: word })
 function setMode(row: RowDraft, mode: RowDraft['mode']): void {
   rows.value = rows.value.map((each) => (each.key === row.key ? { ...each, mode } : each))
 }
@@ -82,7 +85,7 @@ function setValues(row: RowDraft, values: Record<string, Value>): void {
 const addLines = (row: RowDraft, of: Table, field: string) =>
   attempt(async () => {
     const where = JSON.stringify({ [field]: row.id })
-    const { records } = await api.records(of.name, { where, limit: 50, fixtures: fixtures.value ?? undefined })
+    const { records } = await api.records(of.name, { where, limit: 50, ...ground.value })
     for (const record of records) await state.add(of, record.id)
   })
 
@@ -107,34 +110,6 @@ const slept = computed(() =>
     .filter((hook) => !ran.value.includes(hook))
     .sort(),
 )
-const outcomeWord = computed(() => {
-  if (!run.value) return ''
-  const { error: failed, refusals } = run.value
-  if (!failed) return 'It would be kept. Nothing was.'
-  return refusals.length > 0
-    ? `It would be refused: ${refusals.length === 1 ? '1 refusal' : `${refusals.length} refusals`}.`
-    : 'It would fail.'
-})
-
-/** The run in the shape of the command line's --json. */
-function exportRun(): void {
-  const { rows: all, verdicts, lookups, refusals, sent, logs, spent, error: failed } = run.value!
-  const text = JSON.stringify(
-    { rows: all, verdicts, lookups, refusals, sent, logs, spent, ...(failed ? { error: failed } : {}) },
-    null,
-    2,
-  )
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
-  link.download = `rehearsal-${rows.value[0]?.table ?? 'run'}.json`
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
-function goTo(place: Place): void {
-  const owner = hooks.all.find((each) => each.file === place.file)
-  if (owner) void router.push({ name: 'write', params: { hook: owner.name } })
-}
-const openHook = (name: string) => router.push({ name: 'write', params: { hook: name } })
 useEventListener('keydown', (event) => {
   if (event.ctrlKey && event.key === 'Enter') void state.rehearse()
 })
@@ -148,7 +123,7 @@ useEventListener('keydown', (event) => {
         <RecordChooser
           v-model:table="table"
           :tables="project.tables"
-          :fixtures="fixtures"
+          :ground="ground"
           :chosen="chosen"
           @add="choose"
           @make="(of) => state.addNew(of)"
@@ -163,15 +138,19 @@ useEventListener('keydown', (event) => {
               <label
                 >on
                 <select
-                  :value="fixtures ?? ''"
+                  :value="groundWord"
                   aria-label="On the records of"
-                  @change="state.changeGround(($event.target as HTMLSelectElement).value || null)"
+                  @change="changeGround(($event.target as HTMLSelectElement).value)"
                 >
                   <option v-for="set in project.info?.fixtures ?? []" :key="set.name" :value="set.name">{{ set.name }}</option>
-                  <option value="">the live records</option>
+                  <option value="live">the live records</option>
+                  <option v-if="ground.before !== undefined" :value="groundWord">
+                    the records before save {{ ground.before }}
+                  </option>
                 </select>
               </label>
               <label>at <input v-model="clock" type="search" placeholder="now" aria-label="Time of the save" /></label>
+              <label v-if="rows.length > 1"><input v-model="partial" type="checkbox" /> keep the good rows</label>
               <span class="fill" />
               <v-btn v-if="rows.length" size="small" @click="rows = []">Begin anew</v-btn>
               <v-btn size="small" variant="outlined" color="primary" :disabled="!run || keeping" @click="keeping = true">
@@ -195,7 +174,7 @@ useEventListener('keydown', (event) => {
                 :table="project.table(row.table)!"
                 :outcome="outcomeOf(index)"
                 :refusals="refusalsOf(index)"
-                :fixtures="fixtures"
+                :ground="ground"
                 :places="places"
                 @update:model-value="(values) => setValues(row, values)"
                 @mode="(mode) => setMode(row, mode)"
@@ -206,26 +185,13 @@ useEventListener('keydown', (event) => {
             </div>
           </Pane>
           <Pane :size="50" :min-size="15" class="column">
-            <div class="bar line-b small">
-              <div class="switch" role="tablist" aria-label="The run">
-                <button role="tab" type="button" :aria-selected="panel === 'path'" @click="panel = 'path'">Path</button>
-                <button role="tab" type="button" :aria-selected="panel === 'steps'" @click="panel = 'steps'">Steps</button>
-                <button role="tab" type="button" :aria-selected="panel === 'compare'" @click="panel = 'compare'">Compare</button>
-              </div>
-              <span role="status" :class="{ refused: run?.error }">{{ outcomeWord }}</span>
-              <span class="fill" />
-              <span v-if="run" class="quiet">{{ run.spent['ms'] }} ms</span>
-              <v-btn v-if="run" size="small" @click="exportRun">Export JSON</v-btn>
-            </div>
-            <div class="below fill">
-              <div class="fill">
-                <EmptyState v-if="!run" title="No run yet"
-                  >It comes with the first record, and again with each change.</EmptyState
-                >
-                <RunView v-else-if="panel === 'path'" :run="run" :station="station" @place="goTo" @hook="openHook" />
-                <StepView v-else-if="panel === 'steps'" :run="run" @place="goTo" />
-                <CompareView v-else :held="held" :run="run" @hold="hold" />
-              </div>
+            <RunPanel
+              :run="run"
+              :station="station"
+              :about="about"
+              :name="`rehearsal-${rows[0]?.table ?? 'run'}`"
+              @open="openSave"
+            >
               <KeepTest
                 v-if="keeping && run"
                 :asked="state.asked.value"
@@ -234,7 +200,7 @@ useEventListener('keydown', (event) => {
                 @close="keeping = false"
                 @kept="(file) => ((keeping = false), (keptFile = file))"
               />
-            </div>
+            </RunPanel>
           </Pane>
         </SplitBox>
       </Pane>
@@ -259,9 +225,5 @@ useEventListener('keydown', (event) => {
 }
 .kept {
   padding: 4px 14px;
-}
-.below {
-  display: flex;
-  min-height: 0;
 }
 </style>

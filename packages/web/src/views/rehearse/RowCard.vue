@@ -2,6 +2,7 @@
 import type { ErrorReport, Field, RowOut, Table, Value } from '@patient-hook/contract'
 import { computed } from 'vue'
 import RecordForm from '../../components/RecordForm.vue'
+import type { TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
 import type { RowDraft } from './use-rehearsal'
 
@@ -13,7 +14,7 @@ const props = defineProps<{
   table: Table
   outcome: RowOut | undefined
   refusals: readonly ErrorReport[]
-  fixtures: string | null
+  ground: TriedGround
   /** Places of the other rows, by key. */
   places: ReadonlyMap<number, number>
 }>()
@@ -71,7 +72,7 @@ const elsewhere = computed(() => props.refusals.filter((each) => !each.field || 
       :labels="row.stored?.labels ?? {}"
       :refusals="own"
       :row="outcome"
-      :fixtures="fixtures ?? undefined"
+      :ground="ground"
       :refs="refs"
     />
     <footer v-if="children.length && row.mode !== 'remove'" class="small">

@@ -1,7 +1,7 @@
 import type { ErrorReport, FullRecord, InputRow, Rehearsal, Table, Value } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
-import { ApiError, api } from '../../lib/api'
+import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useDrafts } from '../../stores/drafts'
 import { useProject } from '../../stores/project'
 
@@ -26,8 +26,10 @@ let lastKey = 0
 export function useRehearsal() {
   const project = useProject()
   const drafts = useDrafts()
-  const fixtures = ref<string | null>(project.info?.fixtures[0]?.name ?? null)
+  const first = project.info?.fixtures[0]?.name
+  const ground = ref<TriedGround>(first === undefined ? {} : { fixtures: first })
   const clock = ref('')
+  const partial = ref(false)
   const rows = ref<RowDraft[]>([])
   const run = shallowRef<Rehearsal | null>(null)
   const error = shallowRef<ErrorReport | null>(null)
@@ -35,7 +37,6 @@ export function useRehearsal() {
   let going: AbortController | null = null
 
   const empty = (table: Table) => Object.fromEntries(table.fields.map((field) => [field.name, null as Value]))
-  const onSet = () => fixtures.value ?? undefined
 
   function addNew(table: Table, link?: { field: string; to: RowDraft }): void {
     const row: RowDraft = {
@@ -55,7 +56,7 @@ export function useRehearsal() {
   /** @throws ApiError where the record is not there */
   async function add(table: Table, id: number, mode: RowDraft['mode'] = 'update'): Promise<void> {
     if (mode === 'update' && rows.value.some((row) => row.table === table.name && row.id === id && row.mode !== 'copy')) return
-    const stored = await api.record(table.name, id, onSet())
+    const stored = await api.record(table.name, id, ground.value)
     const values = Object.fromEntries(table.fields.map((field) => [field.name, stored.record[field.name] ?? null]))
     rows.value = [...rows.value, { key: ++lastKey, table: table.name, mode, id, stored, values, refs: {} }]
   }
@@ -82,7 +83,8 @@ export function useRehearsal() {
     rows: rows.value.map(inputOf),
     user: project.user,
     ...(clock.value.trim() === '' ? {} : { clock: clock.value.trim() }),
-    ...(fixtures.value === null ? {} : { fixtures: fixtures.value }),
+    ...(partial.value && rows.value.length > 1 ? { partial: true } : {}),
+    ...ground.value,
     ...(drafts.changed.length > 0 ? { drafts: drafts.drafts } : {}),
   }))
 
@@ -110,11 +112,37 @@ export function useRehearsal() {
   watchDebounced(() => JSON.stringify(asked.value), rehearse, { debounce: PAUSE_MS, immediate: true })
 
   /** Other records are there: what was chosen of the ones before is not. */
-  function changeGround(set: string | null): void {
-    fixtures.value = set
+  function changeGround(to: TriedGround): void {
+    ground.value = to
     rows.value = []
   }
-  return { fixtures, clock, rows, run, error, busy, asked, addNew, add, takeOut, rehearse, changeGround }
+
+  /** A save that was kept, on the records as they stood before it. @throws ApiError where they are out of reach */
+  async function openSave(number: number): Promise<void> {
+    const given = await api.givenSave(number)
+    changeGround({ before: given.save })
+    clock.value = given.at
+    partial.value = given.partial
+    project.user = given.user
+    const keys = new Map<string, number>()
+    for (const row of given.rows) {
+      const table = project.table(row.table)
+      if (!table) continue
+      const { id: named, ...typed } = row.values ?? {}
+      const id = row.copyOf ?? row.id ?? (named as number | undefined)
+      if (id === undefined) addNew(table)
+      else await add(table, id, row.remove ? 'remove' : row.copyOf === undefined ? 'update' : 'copy')
+      const draft = rows.value.at(-1)!
+      if (row.as !== undefined) keys.set(row.as, draft.key)
+      for (const [field, value] of Object.entries(typed))
+        if (value !== null && typeof value === 'object') {
+          const to = keys.get(value.ref)
+          if (to !== undefined) draft.refs[field] = to
+        } else draft.values[field] = value ?? null
+    }
+    rows.value = [...rows.value]
+  }
+  return { ground, clock, partial, rows, run, error, busy, asked, addNew, add, takeOut, rehearse, changeGround, openSave }
 }
 
 export type RehearsalState = ReturnType<typeof useRehearsal>

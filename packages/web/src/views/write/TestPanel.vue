@@ -3,6 +3,7 @@ import type { JobInfo, TestResult } from '@patient-hook/contract'
 import { computed } from 'vue'
 import { placeOf } from '../../lib/text'
 import EmptyState from '../../components/EmptyState.vue'
+import JobLine from '../../components/JobLine.vue'
 
 /** Results of unit tests, failures first, with what was expected and what came. */
 const props = defineProps<{ results: readonly TestResult[] | null; job: JobInfo | null; running: boolean }>()
@@ -15,22 +16,11 @@ const counts = computed(() => {
   const of = (status: TestResult['status']) => (props.results ?? []).filter((each) => each.status === status).length
   return { passed: of('passed'), failed: of('failed'), skipped: of('skipped') }
 })
-const progress = computed(() => {
-  const { done = 0, total = null, secondsLeft = null } = props.job?.progress ?? {}
-  if (total === null) return 'starting'
-  const left = secondsLeft === null || secondsLeft < 1 ? '' : `, about ${Math.ceil(secondsLeft)} s left`
-  return `${done} of ${total} files${left}`
-})
 </script>
 
 <template>
   <div class="column panel" aria-live="polite">
-    <div v-if="running" class="head line-b row-of">
-      <v-progress-circular indeterminate size="14" width="2" aria-label="Tests run" />
-      <span data-test="progress">{{ progress }}</span>
-      <v-btn size="small" variant="outlined" @click="emit('stop')">Stop</v-btn>
-    </div>
-    <div v-else-if="job?.state === 'cancelled'" class="head line-b quiet">Stopped. What had run by then stands below.</div>
+    <JobLine :job="job" :running="running" label="Tests run" of="files" @stop="emit('stop')" />
     <EmptyState v-if="running && !results?.length" title="Running…"
       >Each test starts from its fixture set and keeps nothing.</EmptyState
     >
@@ -79,11 +69,6 @@ const progress = computed(() => {
 }
 .head {
   padding: 5px 12px;
-}
-.row-of {
-  display: flex;
-  align-items: center;
-  gap: 10px;
 }
 ul {
   list-style: none;

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { MOST_REPLAYED, type Difference, type ReplayedSave, type Value } from '@patient-hook/contract'
+import { computed, ref } from 'vue'
+import EmptyState from '../../components/EmptyState.vue'
+import ErrorNote from '../../components/ErrorNote.vue'
+import JobLine from '../../components/JobLine.vue'
+import { api } from '../../lib/api'
+import { groupsOf, hookOf } from '../../lib/run/replay-groups'
+import { placeOf, show } from '../../lib/text'
+import { useJob } from '../../lib/use-job'
+import { useDrafts } from '../../stores/drafts'
+import { useProject } from '../../stores/project'
+
+/** Saves that were kept, run again with the working copy: what would have come out differently, by field and hook. */
+const emit = defineEmits<{ open: [save: number]; hook: [name: string] }>()
+const drafts = useDrafts()
+const project = useProject()
+const { results, job, error, running, begin, stop } = useJob('replay')
+const last = ref(100)
+const isCount = computed(() => Number.isInteger(last.value) && last.value >= 1 && last.value <= MOST_REPLAYED)
+const start = () => begin(() => api.replay(last.value, drafts.drafts))
+
+const of = (...outcomes: ReplayedSave['outcome'][]) => (results.value ?? []).filter((each) => outcomes.includes(each.outcome))
+const groups = computed(() => groupsOf(results.value ?? []))
+const stopped = computed(() => of('refused', 'failed'))
+const notRun = computed(() => of('not-run'))
+const summary = computed(() => {
+  const counts = [
+    [of('same').length, 'the same'],
+    [of('different').length, 'different'],
+    [of('refused').length, 'would be refused'],
+    [of('failed').length, 'would fail'],
+    [notRun.value.length, 'could not be run again'],
+  ] as const
+  return counts
+    .filter(([count], at) => count > 0 || at === 0)
+    .map(([count, word]) => `${count} ${word}`)
+    .join(', ')
+})
+const MOST = 50
+const word = (value: unknown) => (value !== null && typeof value === 'object' ? JSON.stringify(value) : show(value as Value))
+/** Who would set it now; of what comes or goes, whose doing that was. */
+const setBy = (difference: Difference): string | null => (difference.kind === 'value' ? difference.byNow : hookOf(difference))
+const isHook = (name: string | null) => name !== null && project.hook(name) !== undefined
+const where = (difference: Difference) => (difference.kind === 'message' ? '' : `${difference.table} ${difference.id}`)
+</script>
+
+<template>
+  <div class="replay scroll" tabindex="0" aria-label="Replay">
+    <form class="row small" @submit.prevent="start">
+      <label>The last <input v-model.number="last" type="number" min="1" :max="MOST_REPLAYED" aria-label="Saves" /> saves</label>
+      <v-btn size="small" variant="outlined" color="primary" type="submit" :disabled="running || !isCount">Run them again</v-btn>
+      <span class="quiet">with the code in the editor, each on the records as they stood before it; nothing is kept</span>
+    </form>
+    <JobLine :job="job" :running="running" label="Saves run again" of="saves" @stop="stop" />
+    <ErrorNote v-if="error" :error="error.report" />
+    <EmptyState v-if="!results && !error" title="Not run yet"
+      >What would have come out differently is told by field and hook, and each save opens as a rehearsal.</EmptyState
+    >
+    <template v-else-if="results">
+      <p v-if="results.length === 0 && !running" role="status">No save has been kept yet.</p>
+      <p v-else-if="results.length > 0" role="status">
+        <strong>{{ summary }}</strong>
+      </p>
+      <details v-for="group in groups" :key="`${group.what} ${group.hook}`" :open="groups.length <= 3">
+        <summary>
+          <span class="mono">{{ group.what }}</span>
+          <template v-if="group.hook">, by {{ group.hook }}</template>
+          <span class="quiet"> · {{ group.members.length }}</span>
+        </summary>
+        <table class="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">save</th>
+              <th scope="col">record</th>
+              <th scope="col">then</th>
+              <th scope="col">now</th>
+              <th scope="col">by</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="({ save, difference }, index) in group.members.slice(0, MOST)" :key="index">
+              <td>
+                <button type="button" class="link" @click="emit('open', save.save)">save {{ save.save }}</button>
+                <span class="quiet small"> {{ save.at.slice(0, 16).replace('T', ' ') }} {{ save.user }}</span>
+              </td>
+              <td class="mono">{{ where(difference) }}</td>
+              <td>{{ word(difference.then) }}</td>
+              <td class="copper">{{ word(difference.now) }}</td>
+              <td>
+                <button v-if="isHook(setBy(difference))" type="button" class="link" @click="emit('hook', setBy(difference)!)">
+                  {{ setBy(difference) }}
+                </button>
+                <span v-else class="quiet">{{ setBy(difference) ?? 'nobody' }}</span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="group.members.length > MOST" class="quiet small">and {{ group.members.length - MOST }} more</p>
+      </details>
+      <table v-if="stopped.length" class="plain-table" aria-label="Would not be kept">
+        <thead>
+          <tr>
+            <th scope="col">save</th>
+            <th scope="col">would</th>
+            <th scope="col">why</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="save in stopped.slice(0, 200)" :key="save.save">
+            <td>
+              <button type="button" class="link" @click="emit('open', save.save)">save {{ save.save }}</button>
+              <span class="quiet small"> {{ save.at.slice(0, 16).replace('T', ' ') }} {{ save.user }}</span>
+            </td>
+            <td class="refused">{{ save.outcome === 'refused' ? 'be refused' : 'fail' }}</td>
+            <td>
+              {{ save.error?.message }} <span class="quiet small">{{ save.error ? placeOf(save.error) : '' }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="notRun[0]?.error" class="quiet small">
+        {{ notRun.length === 1 ? '1 save' : `${notRun.length} saves` }} could not be run again: {{ notRun[0].error.message }}.
+      </p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.replay {
+  height: 100%;
+  padding: 6px 14px 16px;
+}
+form input {
+  width: 76px;
+}
+td .small {
+  margin-left: 8px;
+}
+details {
+  margin-top: 8px;
+}
+summary {
+  cursor: pointer;
+}
+.link {
+  color: rgb(var(--v-theme-primary));
+}
+.link:hover {
+  text-decoration: underline;
+}
+td {
+  white-space: normal !important;
+  max-width: 40ch;
+  overflow-wrap: anywhere;
+  vertical-align: top;
+}
+table {
+  margin-top: 6px;
+}
+</style>
