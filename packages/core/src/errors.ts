@@ -101,6 +101,7 @@ export const ERRORS = {
     'Give that row the name with as, or mend the ref.',
   ),
   'rehearse/cannot-keep': kind(409, '{detail}', 'Choose another name or plugin for the test.'),
+  'rehearse/no-function': kind(404, '{file} exports no function {name}{hint}', 'Write export before it, or choose another one.'),
   'rehearse/no-save': kind(404, 'there is no kept save {save}', 'Choose one of the log of saves.'),
   'rehearse/not-given': kind(
     409,

@@ -26,7 +26,7 @@ export const CELL = {
 export const CELLS = 10
 
 /** Who is at work when it is no hook. */
-export const AT_WORK = { module: -1, test: -2, pattern: -3 } as const
+export const AT_WORK = { module: -1, test: -2, pattern: -3, call: -4 } as const
 
 /** Bits of a place that hold the line. */
 export const LINE_BITS = 18

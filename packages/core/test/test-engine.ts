@@ -1,4 +1,4 @@
-import type { InputRow, ModelEdit, ProjectInfo, SheetRequest } from '@patient-hook/contract'
+import type { Files, FunctionCall, InputRow, ModelEdit, ProjectInfo, SheetRequest } from '@patient-hook/contract'
 import { CALLS } from '../src/engine/calls/index.js'
 import { LiveTables } from '../src/engine/hosts/live-tables.js'
 import { READS, type ListOptions } from '../src/engine/reads.js'
@@ -24,6 +24,8 @@ export class TestEngine {
   readSchema = (name: string, text: string) => CALLS.readSchema(this.#open, name, text)
   save = (rows: InputRow[], options: SaveOptions = {}) => CALLS.save(this.#open, rows, options)
   sheet = (ground: Parameters<typeof CALLS.sheet>[1], request: SheetRequest) => CALLS.sheet(this.#open, ground, request)
+  callFunction = (call: FunctionCall, drafts?: Files) => CALLS.callFunction(this.#open, call, drafts)
+  keepFunctionTest = (call: FunctionCall, test: string, drafts?: Files) => CALLS.keepFunctionTest(this.#open, call, test, drafts)
   list = (table: string, options: ListOptions) => READS.list(new LiveTables(this.#open.live), table, options)
   record = (table: string, id: number) => READS.record(new LiveTables(this.#open.live), table, id)
   close = () => this.#open.close()

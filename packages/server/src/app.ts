@@ -8,6 +8,7 @@ import { HookError, type Application } from '@patient-hook/core'
 import { checkOrigin, enter, needAccess } from './access.js'
 import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
+import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
 import { modelRoutes } from './routes/model.js'
 import { projectRoutes } from './routes/project.js'
@@ -61,6 +62,7 @@ export function makeApp(options: AppOptions): Express {
     saveRoutes(application, delivery, options),
     recordRoutes(application, options),
     jobRoutes(application, jobs, options),
+    functionRoutes(application, options),
   )
   app.use('/api', (request) => {
     throw new HookError('request/not-found', {

@@ -1,3 +1,4 @@
+import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
 import { modelRoutes } from './model.js'
 import { projectRoutes } from './project.js'
@@ -5,5 +6,5 @@ import { recordRoutes } from './records.js'
 import { saveRoutes } from './saves.js'
 
 /** Every route of the HTTP API, by name. A new group is a file of its own, added here. */
-export const ROUTES = { ...projectRoutes, ...modelRoutes, ...saveRoutes, ...recordRoutes, ...jobRoutes }
+export const ROUTES = { ...projectRoutes, ...modelRoutes, ...saveRoutes, ...recordRoutes, ...jobRoutes, ...functionRoutes }
 export type RouteName = keyof typeof ROUTES

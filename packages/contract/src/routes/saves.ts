@@ -26,8 +26,8 @@ export const keptTest = z.object({
   file: z.string(),
   /** Why it fails as it stands; null where it passes. */
   failure: z.string().nullable(),
-  /** For each hook that ran: does the test fail without it? */
-  notices: z.array(z.object({ hook: z.string(), fails: z.boolean() })),
+  /** For each hook that ran, or the function: does the test fail without it? */
+  notices: z.array(z.object({ without: z.string(), fails: z.boolean() })),
 })
 export type KeptTest = z.infer<typeof keptTest>
 

@@ -8,11 +8,11 @@ const shown = { text: z.string(), json: z.unknown().optional() }
 const at = { file: z.string(), line: z.number().int() }
 
 export const runEvent = z.discriminatedUnion('kind', [
-  /** A hook's part begins: only and each for one row after the other, load and finish for the batch. */
+  /** A hook's part begins: only and each for one row after the other, load and finish for the batch; or a function is called by itself. */
   z.object({
     kind: z.literal('part'),
     hook: z.string(),
-    part: z.enum(['only', 'load', 'each', 'finish']),
+    part: z.enum(['only', 'load', 'each', 'finish', 'call']),
     depth: z.number().int(),
     /** From 1; a partial save goes through the rows again without the refused ones. */
     pass: z.number().int(),

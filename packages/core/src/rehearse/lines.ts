@@ -21,7 +21,7 @@ function* blocks({ events }: RunLog): Generator<Block> {
     if (event.kind === 'part' || event.kind === 'row') {
       if (block) yield block
       if (event.kind === 'part') part = event
-      const ofBatch = part!.part === 'load' || part!.part === 'finish'
+      const ofBatch = part!.part !== 'only' && part!.part !== 'each'
       // Between a part of rows and its first row there is nothing to tell.
       const begins = ofBatch || event.kind === 'row'
       block = begins

@@ -57,14 +57,19 @@ export class Recorder implements Probe, SaveRecorder {
     this.leave()
   }
 
-  enter(hook: Hook, part: Part, depth: number): void {
+  /** A function is called by itself. */
+  enterCall(name: string): void {
+    this.enter({ name }, 'call', 0)
+  }
+
+  enter(hook: Pick<Hook, 'name'>, part: Part, depth: number): void {
     this.leave()
     this.#hook = hook.name
     this.#part = part
     this.#depth = depth
     this.#place = 0
     this.#begun = false
-    this.#telling = part === 'load' || part === 'finish'
+    this.#telling = part === 'load' || part === 'finish' || part === 'call'
     if (this.#telling) this.#beginPart()
   }
 
@@ -130,8 +135,7 @@ export class Recorder implements Probe, SaveRecorder {
   }
 
   effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown): void {
-    if (this.#telling)
-      this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values) })
+    if (this.#telling) this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values) })
   }
 
   refuse(field: string | null, message: string): void {

@@ -4,6 +4,7 @@ import type {
   Definition,
   DefinitionPart,
   Diagnostic,
+  ExportedFunction,
   NewHook,
   Renaming,
   Signature,
@@ -40,6 +41,8 @@ export interface LanguageMethods {
   look(path: string): Promise<Report>
   complete(path: string, offset: number): Completion[]
   outline(path: string): Outline | null
+  /** Of these modules. */
+  functions(paths: string[]): ExportedFunction[]
   newHook(asked: NewHook): string
   changeDefinition(path: string, part: DefinitionPart, value: string | string[]): TextEdit[]
   goTo(path: string, offset: number): Target | null

@@ -3,6 +3,7 @@ import {
   createService,
   definitionAt,
   diagnose,
+  exportedFunctions,
   newHookCode,
   readDefinition,
   renameAt,
@@ -118,6 +119,7 @@ const methods: LanguageMethods = {
       .map((entry) => ({ name: entry.name, kind: entry.kind, detail: labels.get(entry.name) ?? '' }))
   },
   outline,
+  functions: (paths) => paths.flatMap((path) => exportedFunctions(service, path)),
   newHook: newHookCode,
   format,
   changeDefinition: (path, part, value) => changeDefinition(path, project.files[path] ?? '', part, value),

@@ -4,6 +4,7 @@ import {
   type Asking,
   type ErrorReport,
   type Files,
+  type FunctionCall,
   type InputRow,
   type JobEvent,
   type KeepTest,
@@ -117,6 +118,9 @@ export const api = {
   keepTest: (rehearsal: Rehearsed & KeepTest) => ask(ROUTES.keepTest, { body: rehearsal as never }),
   save: (rows: InputRow[], user: string) => ask(ROUTES.save, { body: { rows: rows as never, user } }),
   records: (table: string, options: ListOptions) => ask(ROUTES.records, { params: { table }, query: options }),
+  callFunction: (call: FunctionCall & { drafts?: Files }, signal?: AbortSignal) =>
+    ask(ROUTES.callFunction, { body: call }, signal),
+  keepFunctionTest: (call: FunctionCall & { drafts?: Files; test: string }) => ask(ROUTES.keepFunctionTest, { body: call }),
   givenSave: (save: number) => ask(ROUTES.givenSave, { params: { save } }),
   replay: (last: number, drafts: Files) => ask(ROUTES.replay, { body: { last, drafts } }),
   record: (table: string, id: number, ground: TriedGround = {}) => ask(ROUTES.record, { params: { table, id }, query: ground }),

@@ -4,6 +4,7 @@ import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
 import { outboxTried, outboxWaiting } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
+import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
 import { load, save } from './saving.js'
@@ -28,6 +29,8 @@ export const CALLS = {
   load,
   rehearse,
   keepTest,
+  callFunction,
+  keepFunctionTest,
   listTried,
   recordTried,
   choicesTried,

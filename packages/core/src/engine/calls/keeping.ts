@@ -1,6 +1,7 @@
 import type { Files, Ground, InputRow, KeptTest, KeepTest } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
 import { writeCsv } from '../../model/record-files.js'
+import type { Project } from '../../model/types.js'
 import { fixtureStore } from '../../prove/fixture-store.js'
 import { runTests } from '../../prove/run-tests.js'
 import { neededRecords } from '../../rehearse/kept/needed-records.js'
@@ -24,12 +25,9 @@ export function keepTest(
   const { drafts = {} } = ground
   const runtime = open.runtimes.with(drafts)
   const { project } = runtime
-  if (!project.plugins.has(plugin)) throw new HookError('rehearse/cannot-keep', { detail: `there is no plugin ${plugin}` })
   // A test has a time of its own: what came out at another may not come out again.
   const options = { ...asked, clock: asked.clock ?? new Date().toISOString() }
-  const set = slug(name)
-  const file = `plugins/${plugin}/tests/${set}.test.ts`
-  if (project.files.has(file)) throw new HookError('rehearse/cannot-keep', { detail: `${file} is there already` })
+  const { file, slug: set } = freshTest(project, plugin, name)
   if (project.fixtures.has(set)) throw new HookError('rehearse/cannot-keep', { detail: `there is a fixture set ${set} already` })
   const { told, needed } = onGround(open, runtime, ground, (environment) => {
     const told = trySave(environment, rows, { ...options, rehearse: true, record: true })
@@ -59,8 +57,17 @@ export function keepTest(
     failure,
     notices: Object.keys(told.ran)
       .sort()
-      .map((hook) => ({ hook, fails: failure === null && outcomeOf(without(open, all, runtime, hook), file) !== null })),
+      .map((hook) => ({ without: hook, fails: failure === null && outcomeOf(without(open, all, runtime, hook), file) !== null })),
   }
+}
+
+/** A file for a test of this name. @throws HookError rehearse/cannot-keep where there is one already, or no such plugin */
+export function freshTest(project: Project, plugin: string, name: string): { file: string; slug: string } {
+  if (!project.plugins.has(plugin)) throw new HookError('rehearse/cannot-keep', { detail: `there is no plugin ${plugin}` })
+  const slug = slugOf(name)
+  const file = `plugins/${plugin}/tests/${slug}.test.ts`
+  if (project.files.has(file)) throw new HookError('rehearse/cannot-keep', { detail: `${file} is there already` })
+  return { file, slug }
 }
 
 /** The project with one hook switched off. */
@@ -75,13 +82,13 @@ function without(open: OpenProject, drafts: Files, { project, program }: Runtime
 }
 
 /** Why the test fails; null where it passes. */
-function outcomeOf(runtime: Runtime, file: string): string | null {
+export function outcomeOf(runtime: Runtime, file: string): string | null {
   const results = runTests(runtime, (each) => each === file)
   const failed = results.find((each) => each.status === 'failed')
   return results.length === 0 ? 'no test was found' : (failed?.error?.message ?? null)
 }
 
-const slug = (name: string): string =>
+const slugOf = (name: string): string =>
   name
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')

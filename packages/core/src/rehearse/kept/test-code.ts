@@ -1,5 +1,6 @@
 import type { InputRow, RowOut } from '@patient-hook/contract'
 import type { SaveOutcome } from '../../save/save.js'
+import { valueCode } from './value-code.js'
 
 /** The code of a unit test that saves what was rehearsed, and expects what came out. */
 
@@ -13,23 +14,12 @@ export interface TestWish {
   silent: readonly string[]
 }
 
-/** As people write it: keys bare, texts in single quotes. */
-export function literal(value: unknown): string {
-  if (typeof value === 'string') return `'${JSON.stringify(value).slice(1, -1).replace(/\\"/g, '"').replace(/'/g, "\\'")}'`
-  if (Array.isArray(value)) return `[${value.map(literal).join(', ')}]`
-  if (value === null || typeof value !== 'object') return String(value)
-  const parts = Object.entries(value).map(
-    ([key, part]) => `${/^[A-Za-z_$][\w$]*$/.test(key) ? key : literal(key)}: ${literal(part)}`,
-  )
-  return parts.length === 0 ? '{}' : `{ ${parts.join(', ')} }`
-}
-
 const isRef = (value: unknown): value is { ref: string } => value !== null && typeof value === 'object' && 'ref' in value
 
 /** Values of a row, with `ref('x')` for links within the save. */
 function valuesOf({ values = {}, id }: InputRow): string {
   const parts = Object.entries({ ...(id === undefined ? {} : { id }), ...values }).filter(([, value]) => value !== undefined)
-  const told = parts.map(([name, value]) => `${name}: ${isRef(value) ? `ref(${literal(value.ref)})` : literal(value)}`)
+  const told = parts.map(([name, value]) => `${name}: ${isRef(value) ? `ref(${valueCode(value.ref)})` : valueCode(value)}`)
   return told.length === 0 ? '{}' : `{ ${told.join(', ')} }`
 }
 
@@ -45,9 +35,9 @@ interface Saving {
 function savingOf(rows: readonly InputRow[]): Saving {
   const [row] = rows
   if (rows.length === 1 && row) {
-    const table = literal(row.table)
+    const table = valueCode(row.table)
     const id = row.id ?? row.values?.['id']
-    if (row.remove) return { call: `remove(${table}, ${literal(id)})`, uses: ['remove'], names: [null], binding: '' }
+    if (row.remove) return { call: `remove(${table}, ${valueCode(id)})`, uses: ['remove'], names: [null], binding: '' }
     if (row.copyOf !== undefined)
       return {
         call: `copy(${table}, ${row.copyOf}, ${valuesOf(row)})`,
@@ -59,11 +49,11 @@ function savingOf(rows: readonly InputRow[]): Saving {
   }
   const list = rows.map((each) => {
     const more = [
-      ...(each.as === undefined ? [] : [`as: ${literal(each.as)}`]),
+      ...(each.as === undefined ? [] : [`as: ${valueCode(each.as)}`]),
       ...(each.copyOf === undefined ? [] : [`copyOf: ${each.copyOf}`]),
       ...(each.remove ? ['remove: true'] : []),
     ]
-    return `    { table: ${literal(each.table)}, values: ${valuesOf(each)}${more.length ? `, ${more.join(', ')}` : ''} },\n`
+    return `    { table: ${valueCode(each.table)}, values: ${valuesOf(each)}${more.length ? `, ${more.join(', ')}` : ''} },\n`
   })
   const uses = ['saveAll', ...(rows.some((each) => Object.values(each.values ?? {}).some(isRef)) ? ['ref'] : [])]
   return {
@@ -80,7 +70,7 @@ export function testCode(wish: TestWish, rows: readonly InputRow[], outcome: Sav
   const uses = new Set(saving.uses)
   const lines: string[] = []
   const expectLine = (received: string, matcher: string, value: unknown) =>
-    lines.push(`expect(${received}).${matcher}(${literal(value)})`)
+    lines.push(`expect(${received}).${matcher}(${valueCode(value)})`)
   const refused = outcome.error?.refusals ?? []
   const [refusal] = refused
   if (refusal) {
@@ -100,19 +90,19 @@ export function testCode(wish: TestWish, rows: readonly InputRow[], outcome: Sav
       const values = byHooks(row)
       if (row.event === 'delete') {
         uses.add('get')
-        expectLine(`get(${literal(row.table)}, ${row.id})`, 'toBe', null)
+        expectLine(`get(${valueCode(row.table)}, ${row.id})`, 'toBe', null)
       } else if (row.event === 'create') {
         uses.add('rows')
-        expectLine(`rows(${literal(row.table)}, ${literal(values ?? {})})`, 'toHaveLength', 1)
+        expectLine(`rows(${valueCode(row.table)}, ${valueCode(values ?? {})})`, 'toHaveLength', 1)
       } else if (values) {
         uses.add('get')
-        expectLine(`get(${literal(row.table)}, ${row.id})`, 'toMatchObject', values)
+        expectLine(`get(${valueCode(row.table)}, ${row.id})`, 'toMatchObject', values)
       }
     }
     for (const channel of new Set(outcome.sent.map((each) => each.channel))) {
       uses.add('sent')
       expectLine(
-        `sent(${literal(channel)})`,
+        `sent(${valueCode(channel)})`,
         'toEqual',
         outcome.sent.filter((each) => each.channel === channel).map((each) => each.message),
       )
@@ -122,14 +112,14 @@ export function testCode(wish: TestWish, rows: readonly InputRow[], outcome: Sav
   for (const hook of wish.silent) if (!outcome.ran[hook]) expectRan(hook, 0)
   function expectRan(hook: string, count: number): void {
     uses.add('ran')
-    expectLine(`ran(${literal(hook)})`, 'toBe', count)
+    expectLine(`ran(${valueCode(hook)})`, 'toBe', count)
   }
-  const options = literal({
+  const options = valueCode({
     ...(wish.fixtures === undefined ? {} : { fixtures: wish.fixtures }),
     ...(wish.user === undefined ? {} : { user: wish.user }),
     ...(wish.clock === undefined ? {} : { clock: wish.clock }),
   })
-  const head = `test(${literal(wish.name)}, ${options}, ({ ${[...uses].sort().join(', ')} }) => {`
+  const head = `test(${valueCode(wish.name)}, ${options}, ({ ${[...uses].sort().join(', ')} }) => {`
   return `import { expect, test } from 'patient-hook/test'\n\n${head}\n${lines.map((line) => `  ${line}\n`).join('')}})\n`
 }
 

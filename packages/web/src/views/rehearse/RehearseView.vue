@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import type { Table, Value } from '@patient-hook/contract'
+import type { KeepTest as KeepTestWish, Table, Value } from '@patient-hook/contract'
 import { Pane } from 'splitpanes'
 import { computed, ref, watch } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
+import KeepTest from '../../components/KeepTest.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
@@ -12,7 +13,6 @@ import { ApiError, api } from '../../lib/api'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
-import KeepTest from './KeepTest.vue'
 import RecordChooser from './RecordChooser.vue'
 import RowCard from './RowCard.vue'
 import RunPanel from './RunPanel.vue'
@@ -33,6 +33,10 @@ const station = ref<Station | null>(null)
 /** What the run is of, to tell it from another. */
 const about = computed(() => `${rows.value.map((row) => `${row.table} ${row.id ?? '(new)'}`).join(', ')}, as ${project.user}`)
 const keeping = ref(false)
+const keepTest = (wish: KeepTestWish) => {
+  const { partial: _, ...asked } = state.asked.value
+  return api.keepTest({ ...asked, ...wish })
+}
 const keptFile = ref<string | null>(null)
 
 /** The address says where: a fixture set, `live`, or `before-12`. */
@@ -153,7 +157,7 @@ useEventListener('keydown', (event) => {
               <label v-if="rows.length > 1"><input v-model="partial" type="checkbox" /> keep the good rows</label>
               <span class="fill" />
               <v-btn v-if="rows.length" size="small" @click="rows = []">Begin anew</v-btn>
-              <v-btn size="small" variant="outlined" color="primary" :disabled="!run || keeping" @click="keeping = true">
+              <v-btn size="small" variant="outlined" color="primary" :disabled="!run || keeping || state.asked.value.partial" @click="keeping = true">
                 Keep as a test
               </v-btn>
             </div>
@@ -194,9 +198,10 @@ useEventListener('keydown', (event) => {
             >
               <KeepTest
                 v-if="keeping && run"
-                :asked="state.asked.value"
-                :ran="ran"
+                :make="keepTest"
+                :plugin="project.hook(ran[0] ?? slept[0] ?? '')?.plugin"
                 :slept="slept"
+                example="a gross mass gives the net mass"
                 @close="keeping = false"
                 @kept="(file) => ((keeping = false), (keptFile = file))"
               />

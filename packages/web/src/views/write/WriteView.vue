@@ -17,6 +17,7 @@ import EffectSheet from './EffectSheet.vue'
 import HookList from './HookList.vue'
 import SheetControls from './SheetControls.vue'
 import TestPanel from './TestPanel.vue'
+import TryFunction from './try/TryFunction.vue'
 import { provideWrite } from './write-state'
 
 /** Writing a hook: its place among the others, its code, and what it does to real rows. */
@@ -85,7 +86,8 @@ function goToPlace(place: Place): void {
 /** No sheet yet, and nothing that stands in its way. */
 const waiting = computed(() => !error.value && (!sheet.value || sheet.value.table !== table.value?.name))
 const reading = computed(() => hook.value !== undefined && !hooks.isRead(hook.value.file))
-const panel = ref<'sheet' | 'tests'>('sheet')
+const PANELS = { sheet: 'Effect sheet', tests: 'Tests', function: 'Try a function' } as const
+const panel = ref<keyof typeof PANELS>('sheet')
 async function runTests(): Promise<void> {
   panel.value = 'tests'
   await tests.run(plugin.value?.tests ?? [])
@@ -128,8 +130,16 @@ useEventListener('beforeunload', (event) => {
             <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null">
               <label v-if="panel === 'sheet'"><input v-model="allFields" type="checkbox" /> all fields</label>
               <div class="switch" role="tablist" aria-label="Below the code">
-                <button role="tab" type="button" :aria-selected="panel === 'sheet'" @click="panel = 'sheet'">Effect sheet</button>
-                <button role="tab" type="button" :aria-selected="panel === 'tests'" @click="panel = 'tests'">Tests</button>
+                <button
+                  v-for="(word, each) in PANELS"
+                  :key="each"
+                  role="tab"
+                  type="button"
+                  :aria-selected="panel === each"
+                  @click="panel = each"
+                >
+                  {{ word }}
+                </button>
               </div>
             </SheetControls>
             <template v-if="panel === 'sheet'">
@@ -152,6 +162,7 @@ useEventListener('beforeunload', (event) => {
                 @place="goToPlace"
               />
             </template>
+            <TryFunction v-else-if="panel === 'function'" class="fill" @place="goToPlace" />
             <template v-else>
               <ErrorNote v-if="tests.error.value" :error="tests.error.value.report" />
               <TestPanel

@@ -1,20 +1,29 @@
 <script setup lang="ts">
-import type { ErrorReport, KeptTest } from '@patient-hook/contract'
+import type { ErrorReport, KeepTest as KeepTestWish, KeptTest } from '@patient-hook/contract'
 import { computed, ref, shallowRef } from 'vue'
-import BusyButton from '../../components/BusyButton.vue'
-import ErrorNote from '../../components/ErrorNote.vue'
-import { ApiError, api, type Rehearsed } from '../../lib/api'
-import { useProject } from '../../stores/project'
+import BusyButton from './BusyButton.vue'
+import ErrorNote from './ErrorNote.vue'
+import { ApiError, api } from '../lib/api'
+import { useProject } from '../stores/project'
 
-/** Makes a unit test of the rehearsal: shown and tried first, then kept with the project. */
-const props = defineProps<{ asked: Rehearsed; ran: readonly string[]; slept: readonly string[] }>()
+/** Makes a unit test of what was tried: shown and tried first, then kept with the project. */
+const props = defineProps<{
+  make: (wish: KeepTestWish) => Promise<KeptTest>
+  /** The plugin that gets it, unless another is chosen. */
+  plugin: string | undefined
+  /** It can be no other. */
+  fixed?: boolean
+  /** Hooks of which it can be expected that they do not run. */
+  slept?: readonly string[]
+  example: string
+}>()
 const emit = defineEmits<{ close: []; kept: [file: string] }>()
 const project = useProject()
 
 const name = ref('')
 const silent = ref<string[]>([])
 const plugins = computed(() => project.info?.plugins.map((each) => each.name) ?? [])
-const plugin = ref(project.hook(props.ran[0] ?? props.slept[0] ?? '')?.plugin ?? plugins.value[0] ?? '')
+const plugin = ref(props.plugin ?? plugins.value[0] ?? '')
 const offer = shallowRef<KeptTest | null>(null)
 const error = shallowRef<ErrorReport | null>(null)
 const busy = ref(false)
@@ -31,17 +40,17 @@ async function attempt(work: () => Promise<void>): Promise<void> {
     busy.value = false
   }
 }
-const make = () =>
+const write = () =>
   attempt(async () => {
     offer.value = null
-    offer.value = await api.keepTest({ ...props.asked, name: name.value.trim(), plugin: plugin.value, silent: silent.value })
+    offer.value = await props.make({ name: name.value.trim(), plugin: plugin.value, silent: silent.value })
   })
 const keep = () =>
   attempt(async () => {
     project.take(await api.putFiles(offer.value!.files))
     emit('kept', offer.value!.file)
   })
-const missed = computed(() => offer.value?.notices.filter((each) => !each.fails).map((each) => each.hook) ?? [])
+const missed = computed(() => offer.value?.notices.filter((each) => !each.fails).map((each) => each.without) ?? [])
 </script>
 
 <template>
@@ -50,15 +59,15 @@ const missed = computed(() => offer.value?.notices.filter((each) => !each.fails)
       <strong>Keep as a test</strong><span class="fill" />
       <v-btn size="small" @click="emit('close')">Close</v-btn>
     </header>
-    <form @submit.prevent="make">
-      <label>What it shows<input v-model="name" type="search" placeholder="a gross mass gives the net mass" /></label>
-      <label
+    <form @submit.prevent="write">
+      <label>What it shows<input v-model="name" type="search" :placeholder="example" /></label>
+      <label v-if="!fixed"
         >Plugin
         <select v-model="plugin">
           <option v-for="each in plugins" :key="each" :value="each">{{ each }}</option>
         </select>
       </label>
-      <fieldset v-if="slept.length">
+      <fieldset v-if="slept?.length">
         <legend>Hooks that must not run</legend>
         <label v-for="each in slept" :key="each" class="check"
           ><input v-model="silent" type="checkbox" :value="each" /> {{ each }}</label
@@ -77,11 +86,13 @@ const missed = computed(() => offer.value?.notices.filter((each) => !each.fails)
           {{
             offer.notices
               .filter((each) => each.fails)
-              .map((each) => each.hook)
+              .map((each) => each.without)
               .join(', ')
           }}</template
         >.
-        <span v-if="missed.length" class="copper">It does not notice when {{ missed.join(', ') }} is off.</span>
+        <span v-if="missed.length" class="copper"
+          >It does not notice when {{ missed.join(', ') }} is {{ fixed ? 'taken out' : 'off' }}.</span
+        >
       </p>
       <BusyButton variant="flat" color="primary" :busy="busy" :disabled="offer.failure !== null" @click="keep"
         >Keep it</BusyButton
