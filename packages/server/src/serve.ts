@@ -104,8 +104,13 @@ function innermost(issue: z.core.$ZodIssue): { path: PropertyKey[]; said: string
     const inner = innermost(first)
     return { path: [...issue.path, ...inner.path], said: inner.said }
   }
-  const kinds = deepest.map((each) => ('expected' in each ? String(each.expected) : each.message))
-  return { path: issue.path, said: `expected ${[...new Set(kinds)].join(', ')}` }
+  return { path: issue.path, said: `expected ${[...new Set(deepest.flatMap(kindsOf))].join(', ')}` }
+}
+
+/** What would have been taken. */
+function kindsOf(issue: z.core.$ZodIssue): string[] {
+  if (issue.code === 'invalid_union') return issue.errors.flatMap((issues) => issues.slice(0, 1)).flatMap(kindsOf)
+  return ['expected' in issue ? String(issue.expected) : issue.message]
 }
 
 function checkAnswer(route: Route, answer: unknown): void {

@@ -157,7 +157,13 @@ useEventListener('keydown', (event) => {
               <label v-if="rows.length > 1"><input v-model="partial" type="checkbox" /> keep the good rows</label>
               <span class="fill" />
               <v-btn v-if="rows.length" size="small" @click="rows = []">Begin anew</v-btn>
-              <v-btn size="small" variant="outlined" color="primary" :disabled="!run || keeping || state.asked.value.partial" @click="keeping = true">
+              <v-btn
+                size="small"
+                variant="outlined"
+                color="primary"
+                :disabled="!run || keeping || state.asked.value.partial"
+                @click="keeping = true"
+              >
                 Keep as a test
               </v-btn>
             </div>
@@ -192,6 +198,7 @@ useEventListener('keydown', (event) => {
             <RunPanel
               :run="run"
               :station="station"
+              :ground="ground"
               :about="about"
               :name="`rehearsal-${rows[0]?.table ?? 'run'}`"
               @open="openSave"

@@ -3,6 +3,7 @@ import type { Place, Rehearsal } from '@patient-hook/contract'
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
+import type { TriedGround } from '../../lib/api'
 import type { Station } from '../../lib/path-counts'
 import { useHooks } from '../../stores/hooks'
 import CompareView from './CompareView.vue'
@@ -14,6 +15,8 @@ import StepView from './StepView.vue'
 const props = defineProps<{
   run: Rehearsal | null
   station: Station | null
+  /** Where it took place. */
+  ground: TriedGround
   /** What the run is of, in words. */
   about: string
   /** Of the file that it is exported to, without ending. */
@@ -88,8 +91,8 @@ const openHook = (name: string) => router.push({ name: 'write', params: { hook: 
     <div class="fill">
       <ReplayView v-if="panel === 'replay'" @open="openSave" @hook="openHook" />
       <EmptyState v-else-if="!run" title="No run yet">It comes with the first record, and again with each change.</EmptyState>
-      <RunView v-else-if="panel === 'path'" :run="run" :station="station" @place="goTo" @hook="openHook" />
-      <StepView v-else-if="panel === 'steps'" :run="run" @place="goTo" />
+      <RunView v-else-if="panel === 'path'" :run="run" :station="station" :ground="ground" @place="goTo" @hook="openHook" />
+      <StepView v-else-if="panel === 'steps'" :run="run" :ground="ground" @place="goTo" />
       <CompareView v-else :held="held" :run="run" @hold="hold" />
     </div>
     <slot />

@@ -5,13 +5,15 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, useTemplateRef } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
 import TypedOver from '../../components/TypedOver.vue'
+import type { TriedGround } from '../../lib/api'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { groupVerdicts } from '../../lib/run/verdict-groups'
 import { KIND_WORD, LETTER, show } from '../../lib/text'
 import { useProject } from '../../stores/project'
+import FoundRecords from './FoundRecords.vue'
 
 /** The run, station by station: who ran and why not, what was looked up, set, refused, sent, and spent. */
-const props = defineProps<{ run: Rehearsal; station: Station | null }>()
+const props = defineProps<{ run: Rehearsal; station: Station | null; ground: TriedGround }>()
 const emit = defineEmits<{ place: [place: Place]; hook: [hook: string] }>()
 const project = useProject()
 
@@ -122,7 +124,7 @@ const ids = (all: readonly { table: string; id: number }[]) =>
         class="verdict"
         :style="{ paddingLeft: `${each.depth * 16}px` }"
       >
-        <b>{{ each.found }}</b> found
+        <FoundRecords :lookup="each" :ground="ground" />
         <span class="mono">{{ each.call }} {{ each.table }}</span>
         <span class="quiet small">by {{ each.hook }}, {{ each.part }}</span>
         <span class="mono small asked" :title="JSON.stringify(each.asked)">{{ JSON.stringify(each.asked) }}</span>

@@ -2,12 +2,14 @@
 import type { Place, Rehearsal } from '@patient-hook/contract'
 import { computed, ref, watch } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
+import type { TriedGround } from '../../lib/api'
 import { stepsOf } from '../../lib/run/steps'
 import { show } from '../../lib/text'
 import { useDrafts } from '../../stores/drafts'
+import FoundRecords from './FoundRecords.vue'
 
 /** The recorded run line by line: forwards and back, with the variables and the record as they stood. */
-const props = defineProps<{ run: Rehearsal }>()
+const props = defineProps<{ run: Rehearsal; ground: TriedGround }>()
 const emit = defineEmits<{ place: [place: Place] }>()
 const drafts = useDrafts()
 
@@ -95,17 +97,11 @@ function keys(event: KeyboardEvent): void {
 </span></pre>
         <div class="scroll side" tabindex="0" aria-label="Variables and record">
           <p v-for="(did, index) in step.did" :key="index" class="copper">{{ did }}</p>
-          <p v-for="index in step.lookups" :key="`l${index}`">
+          <div v-for="index in step.lookups" :key="`l${index}`" class="pair">
             looked up <span class="mono">{{ run.lookups[index]?.call }} {{ run.lookups[index]?.table }}</span
-            >: {{ run.lookups[index]?.found }} found
-            <router-link
-              v-for="id in (run.lookups[index]?.ids ?? []).slice(0, 6)"
-              :key="id"
-              class="link"
-              :to="{ name: 'records', params: { table: run.lookups[index]!.table, id: String(id) } }"
-              >{{ id }}
-            </router-link>
-          </p>
+            >:
+            <FoundRecords v-if="run.lookups[index]" :lookup="run.lookups[index]" :ground="ground" />
+          </div>
           <h3>Variables</h3>
           <p v-if="step.variables.length === 0" class="quiet">none yet</p>
           <div v-for="each in step.variables" :key="each.name" class="pair">

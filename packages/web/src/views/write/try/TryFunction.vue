@@ -87,7 +87,9 @@ const lines = computed(() => {
       <p v-else-if="answer?.result" class="result">
         <span class="quiet">gives</span> <strong class="mono" data-test="result">{{ answer.result.text }}</strong>
         <CopyJson :value="answer.result.json" />
-        <span class="quiet small">{{ current?.gives }} · {{ answer.steps }} {{ answer.steps === 1 ? "step" : "steps" }} · {{ answer.ms }} ms</span>
+        <span class="quiet small"
+          >{{ current?.gives }} · {{ answer.steps }} {{ answer.steps === 1 ? 'step' : 'steps' }} · {{ answer.ms }} ms</span
+        >
       </p>
       <table v-if="lines.length" class="plain-table" aria-label="Lines">
         <tbody>
