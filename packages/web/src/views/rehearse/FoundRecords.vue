@@ -27,8 +27,10 @@ const rest = computed(() => props.lookup.found - (page.value?.records.length ?? 
 watch([open, () => props.lookup, () => props.ground], async () => {
   if (!open.value) return
   try {
-    const { table, ids } = props.lookup
-    page.value = await api.records(table, { where: JSON.stringify({ id: ids }), limit: 500, ...props.ground })
+    const { table, ids, call, asked } = props.lookup
+    // Of a roll-up the ids are those that its records link to.
+    const field = call === 'rollup' ? String(asked['link']) : 'id'
+    page.value = await api.records(table, { where: JSON.stringify({ [field]: { in: ids } }), limit: 500, ...props.ground })
     error.value = null
   } catch (thrown) {
     if (!(thrown instanceof ApiError)) throw thrown
