@@ -1,6 +1,7 @@
-import type { Rehearsal, RunEvent } from '@patient-hook/contract'
+import type { Difference, Rehearsal, ReplayedSave, RunEvent } from '@patient-hook/contract'
 import { describe, expect, test } from 'vitest'
 import { compareRuns } from '../src/lib/run/compare-runs'
+import { groupsOf } from '../src/lib/run/replay-groups'
 import { stepsOf } from '../src/lib/run/steps'
 import { groupVerdicts } from '../src/lib/run/verdict-groups'
 
@@ -98,6 +99,23 @@ describe('comparison', () => {
     lookups: [{ hook: 'h', part: 'load', call: 'byId', table: 'site', asked: { ids: [1] }, found: 1, ids: [1], depth: 0 }],
   })
   test('the same run differs in nothing', () => expect(compareRuns(base, run({ ...base }))).toEqual([]))
+  test('new records are told by their row, whatever ids they would get', () => {
+    const made = (id: number, bay: string) =>
+      run({
+        rows: [
+          {
+            ...base.rows[0]!,
+            id,
+            event: 'create',
+            row: 1,
+            changes: [{ field: 'bay', from: null, to: bay, by: 'h', kind: 'hook' }],
+          },
+        ],
+        verdicts: [verdict('h', id)],
+      })
+    expect(compareRuns(made(5, 'A'), made(9, 'A'))).toEqual([])
+    expect(compareRuns(made(5, 'A'), made(9, 'B'))).toMatchObject([{ kind: 'value', where: 'new lot, row 1.bay' }])
+  })
   test('cells, verdicts, look-ups, refusals and counts', () => {
     const other = run({
       rows: [{ ...base.rows[0]!, changes: [{ field: 'bay', from: null, to: 'B', by: 'g', kind: 'hook' }] }],
@@ -111,6 +129,49 @@ describe('comparison', () => {
       ['look-up', '1 found for {"ids":[1]}', null],
       ['refusal', null, 'Bay is required'],
       ['count', '1', '3'],
+    ])
+  })
+})
+
+describe('saves that were run again', () => {
+  const value = (id: number, byNow: string | null, byThen: string | null): Difference => ({
+    kind: 'value',
+    table: 'lot',
+    id,
+    field: 'net',
+    then: 1,
+    now: 2,
+    byThen,
+    byNow,
+  })
+  const save = (number: number, ...differences: Difference[]): ReplayedSave => ({
+    save: number,
+    at: '2026-01-01T00:00:00.000Z',
+    user: 'ada',
+    outcome: 'different',
+    error: null,
+    rows: [],
+    differences,
+    differing: differences.length,
+  })
+  test('what differs is grouped by field and the hook whose doing it is, the most frequent first', () => {
+    const groups = groupsOf([
+      save(1, { kind: 'message', channel: 'desk', hook: 'tell', then: null, now: {} }),
+      save(2, value(1, 'mass', 'mass'), value(2, 'typed', 'mass')),
+      save(3, value(1, null, 'typed'), {
+        kind: 'record',
+        table: 'slip',
+        id: 1,
+        then: 'created',
+        now: 'untouched',
+        by: ['slips'],
+      }),
+    ])
+    expect(groups.map(({ what, hook, members }) => [what, hook, members.map((each) => each.save.save)])).toEqual([
+      ['lot.net', 'mass', [2, 2]],
+      ['lot.net', null, [3]],
+      ['messages to desk', 'tell', [1]],
+      ['slip records', 'slips', [3]],
     ])
   })
 })

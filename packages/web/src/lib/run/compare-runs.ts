@@ -32,21 +32,38 @@ function differing(kind: Difference['kind'], before: Told, after: Told): Differe
 
 const said = (value: Value | undefined) => JSON.stringify(value ?? null)
 
-/** How each record stood in the end; of new ones the ids count from the same number in both. */
-function valuesOf({ rows }: Rehearsal): Told {
+/** Records by name: a new one by its row, or its place among those that ripples made, since its id may be another in each run. */
+function namer({ rows }: Rehearsal): (table: string, id: number) => string {
+  const names = new Map<string, string>()
+  const made = new Map<string, number>()
+  for (const { table, id, event, row } of rows) {
+    const key = `${table} ${id}`
+    if (event !== 'create' || names.has(key)) continue
+    const count = (made.get(table) ?? 0) + 1
+    if (row === 0) made.set(table, count)
+    names.set(key, row === 0 ? `new ${table} of a ripple, ${count}` : `new ${table}, row ${row}`)
+  }
+  return (table, id) => names.get(`${table} ${id}`) ?? `${table} ${id}`
+}
+
+/** How each record stood in the end. */
+function valuesOf(run: Rehearsal): Told {
+  const name = namer(run)
   const cells = new Map<string, string>()
-  for (const row of rows)
-    for (const { field, to, by } of row.changes) cells.set(`${row.table} ${row.id}.${field}`, `${said(to)} (${by})`)
+  for (const row of run.rows)
+    for (const { field, to, by } of row.changes) cells.set(`${name(row.table, row.id)}.${field}`, `${said(to)} (${by})`)
   return cells
 }
 
-const verdictsOf = ({ verdicts }: Rehearsal): Told =>
-  new Map(
-    verdicts.map(({ hook, table, id, depth, verdict, reason }) => [
-      `${hook} for ${table} ${id}${depth ? `, depth ${depth}` : ''}`,
+function verdictsOf(run: Rehearsal): Told {
+  const name = namer(run)
+  return new Map(
+    run.verdicts.map(({ hook, table, id, depth, verdict, reason }) => [
+      `${hook} for ${name(table, id)}${depth ? `, depth ${depth}` : ''}`,
       reason ? `${verdict}: ${reason}` : verdict,
     ]),
   )
+}
 
 function lookupsOf({ lookups }: Rehearsal): Told {
   const told = new Map<string, string>()

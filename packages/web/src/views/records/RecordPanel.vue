@@ -1,136 +1,144 @@
 <script setup lang="ts">
-import type { ErrorReport, FullRecord, InputRow, SaveOutcome, Table, Value } from '@patient-hook/contract'
+import type { ErrorReport, SaveOutcome, Table } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import BusyButton from '../../components/BusyButton.vue'
+import DocumentForm from '../../components/document/DocumentForm.vue'
+import { useDocument } from '../../components/document/use-document'
 import ErrorNote from '../../components/ErrorNote.vue'
-import { ApiError, api } from '../../lib/api'
+import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
-import RecordForm from '../../components/RecordForm.vue'
 import HistoryList from './HistoryList.vue'
 
-/** One record: its form, what hooks would set before it is saved, and its history. Saving runs the saved hooks. */
+/** One record with what belongs to it, saved together: what hooks would set before it is saved, and its history. Saving runs the saved hooks. */
 const props = defineProps<{ table: Table; id: number | null }>()
 const emit = defineEmits<{ saved: [id: number]; removed: []; close: []; outcome: [outcome: SaveOutcome | null] }>()
 const project = useProject()
 
-const full = shallowRef<FullRecord | null>(null)
-const values = ref<Record<string, Value>>({})
+const ground = ref<TriedGround>({})
+const document = useDocument(ground)
+const { rows, inputs } = document
+const head = computed(() => rows.value[0])
 const error = shallowRef<ErrorReport | null>(null)
 const preview = shallowRef<SaveOutcome | null>(null)
 const saving = ref(false)
+const fail = (thrown: unknown) => {
+  if (!(thrown instanceof ApiError)) throw thrown
+  error.value = thrown.report
+}
 
 async function load(): Promise<void> {
   error.value = null
   preview.value = null
+  rows.value = []
+  if (props.id === null) return document.addNew(props.table)
   try {
-    full.value = props.id === null ? null : await api.record(props.table.name, props.id)
+    await document.add(props.table, props.id)
   } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    full.value = null
-    error.value = thrown.report
+    fail(thrown)
   }
-  const record = full.value?.record
-  values.value = Object.fromEntries(props.table.fields.map((field) => [field.name, record?.[field.name] ?? null]))
 }
 watch(() => [props.table.name, props.id], load, { immediate: true })
 
-/** Only what was typed is saved, so that a hook sees what the user changed. */
-const typed = computed(() =>
-  Object.fromEntries(Object.entries(values.value).filter(([name, value]) => value !== (full.value?.record[name] ?? null))),
+/** A row that only stands there to be looked at is not saved. */
+const changed = computed(() =>
+  inputs.value.filter((input) => input.remove || input.copyOf !== undefined || input.id === undefined || hasValues(input.values)),
 )
-const changed = computed(() => Object.keys(typed.value).length > 0)
-const row = computed((): InputRow => ({
-  table: props.table.name,
-  values: typed.value,
-  ...(props.id === null ? {} : { id: props.id }),
-}))
+const hasValues = (values: object | undefined) => Object.keys(values ?? {}).length > 0
+/** A new record in which nothing is typed yet is nothing to save. */
+const isBlank = computed(() => props.id === null && rows.value.length === 1 && !hasValues(inputs.value[0]?.values))
+const canSave = computed(() => changed.value.length > 0 && !isBlank.value)
+/** Rows of the save are counted without those that are left out. */
+const sent = computed(() => inputs.value.flatMap((input, index) => (changed.value.includes(input) ? [index + 1] : [])))
+const asShown = <T extends { row?: number }>(each: T): T => ({
+  ...each,
+  row: each.row ? (sent.value[each.row - 1] ?? each.row) : each.row,
+})
 
 let going: AbortController | null = null
 watchDebounced(
-  row,
+  () => JSON.stringify(changed.value),
   async () => {
     going?.abort()
     going = new AbortController()
-    if (!changed.value) {
+    if (!canSave.value) {
       preview.value = null
       emit('outcome', null)
       return
     }
     try {
-      preview.value = await api.rehearse([row.value], project.user, going.signal)
+      preview.value = await api.rehearse(changed.value, project.user, going.signal)
       emit('outcome', preview.value)
     } catch (thrown) {
       if (thrown instanceof ApiError) preview.value = null
       else if ((thrown as Error).name !== 'AbortError') throw thrown
     }
   },
-  { debounce: 200, deep: true },
+  { debounce: 200 },
 )
 
-const refusals = computed<ErrorReport[]>(() => (error.value ? (error.value.refusals ?? [error.value]) : []))
+const refusals = computed<ErrorReport[]>(() => (error.value ? (error.value.refusals ?? [error.value]) : []).map(asShown))
+const outcomes = computed(() => (preview.value?.rows ?? []).map(asShown))
+/** What stands at no field of the form. */
 const elsewhere = computed(() =>
-  refusals.value.find((each) => !each.field || each.table !== props.table.name || !(each.field in values.value)),
+  refusals.value.find(({ row, table, field }) => {
+    const draft = row ? rows.value[row - 1] : undefined
+    return !field || !draft || draft.table !== table || !(field in draft.values)
+  }),
 )
-
-const rehearsed = computed(() => preview.value?.rows.find((each) => each.depth === 0))
 const warning = computed(() => (error.value ? null : (preview.value?.error ?? null)))
 
 async function save(): Promise<void> {
+  if (!canSave.value) return
   saving.value = true
   try {
-    const outcome = await api.save([row.value], project.user)
+    const outcome = await api.save(changed.value, project.user)
     emit('outcome', outcome)
-    const id = outcome.records[0]?.id ?? props.id
-    if (props.id !== null) await load()
+    const isGone = head.value?.mode === 'remove'
+    const id = (changed.value[0] === inputs.value[0] ? outcome.records[0]?.id : undefined) ?? props.id
+    if (isGone) return emit('removed')
+    if (id === props.id) await load()
     if (id !== null) emit('saved', id)
   } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown.report
+    fail(thrown)
   } finally {
     saving.value = false
   }
 }
-
-async function remove(): Promise<void> {
-  if (props.id === null) return
-  try {
-    emit('outcome', await api.save([{ table: props.table.name, values: {}, id: props.id, remove: true }], project.user))
-    emit('removed')
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown.report
-  }
-}
-const asking = ref(false)
-watch(values, () => (error.value = null), { deep: true })
+watch(inputs, (after, before) => {
+  if (JSON.stringify(after) !== JSON.stringify(before)) error.value = null
+})
 </script>
 
 <template>
   <form class="panel column" @submit.prevent="save" @keydown.ctrl.enter.prevent="save">
     <header class="row line-b">
       <strong>{{ table.label }} {{ id ?? '(new)' }}</strong>
+      <span v-if="changed.length > 1" class="quiet small">{{ changed.length }} records in one save</span>
       <span class="fill" />
       <v-btn size="small" type="button" @click="emit('close')">Close</v-btn>
-      <template v-if="id !== null && full">
-        <v-btn v-if="!asking" size="small" type="button" @click="asking = true">Remove…</v-btn>
-        <v-btn v-else size="small" type="button" color="error" @click="remove">Remove {{ table.name }} {{ id }}</v-btn>
-      </template>
-      <BusyButton variant="flat" color="primary" type="submit" :disabled="!changed" :busy="saving">Save</BusyButton>
+      <BusyButton
+        variant="flat"
+        :color="head?.mode === 'remove' ? 'error' : 'primary'"
+        type="submit"
+        :disabled="!canSave"
+        :busy="saving"
+        >{{ head?.mode === 'remove' ? `Remove ${table.name} ${id}` : 'Save' }}</BusyButton
+      >
     </header>
     <ErrorNote v-if="elsewhere" :error="elsewhere" />
     <div v-if="warning" class="warning small">
       <span class="kind kind-refused">×</span> would be refused: {{ warning.message }}
     </div>
-    <div v-if="id === null || full" class="fields scroll fill">
-      <RecordForm
-        v-model="values"
-        :table="table"
-        :labels="full?.labels ?? {}"
-        :refusals="refusals.filter((each) => each.table === table.name)"
-        :row="rehearsed"
+    <div class="scroll fill">
+      <DocumentForm
+        :document="document"
+        :outcomes="outcomes"
+        :refusals="refusals"
+        :ground="ground"
+        @failed="(failure) => (error = failure)"
       />
-      <HistoryList v-if="full" :entries="full.history" />
+      <HistoryList v-if="head?.stored" class="history" :entries="head.stored.history" />
     </div>
   </form>
 </template>
@@ -144,7 +152,7 @@ header {
   padding: 4px 10px;
   flex-wrap: wrap;
 }
-.fields {
+.history {
   padding: 12px;
 }
 .warning {

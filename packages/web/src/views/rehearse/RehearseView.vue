@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import type { KeepTest as KeepTestWish, Table, Value } from '@patient-hook/contract'
+import type { KeepTest as KeepTestWish, Table } from '@patient-hook/contract'
 import { Pane } from 'splitpanes'
 import { computed, ref, watch } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
+import DocumentForm from '../../components/document/DocumentForm.vue'
 import KeepTest from '../../components/KeepTest.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
@@ -14,9 +15,8 @@ import { countPath, type Station } from '../../lib/path-counts'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
 import RecordChooser from './RecordChooser.vue'
-import RowCard from './RowCard.vue'
 import RunPanel from './RunPanel.vue'
-import { useRehearsal, type RowDraft } from './use-rehearsal'
+import { useRehearsal } from './use-rehearsal'
 
 /** A save that is not kept: its rows at the left, and below them what happened, from top to bottom. */
 const route = useRoute()
@@ -56,13 +56,13 @@ async function attempt(work: () => Promise<void>): Promise<void> {
     error.value = thrown.report
   }
 }
-const choose = (of: Table, id: number) => attempt(() => state.add(of, id))
+const choose = (of: Table, id: number) => attempt(() => state.document.add(of, id))
 /** The address names the first record, so that a rehearsal can be opened by it. */
 const first = route.params['id']
 if (askedSave) void openSave(askedSave)
 else if (typeof first === 'string' && first !== '') {
   const of = project.table(table.value)
-  if (of && first === 'new') state.addNew(of)
+  if (of && first === 'new') state.document.addNew(of)
   else if (of) void choose(of, Number(first))
 }
 watch([table, () => rows.value[0], ground], () => {
@@ -74,25 +74,9 @@ watch([table, () => rows.value[0], ground], () => {
   })
 })
 
-const places = computed(() => new Map(rows.value.map((row, index) => [row.key, index + 1])))
-const outcomeOf = (index: number) => run.value?.rows.find((row) => row.depth === 0 && row.row === index + 1)
-const refusalsOf = (index: number) => (run.value?.refusals ?? []).filter((each) => each.row === index + 1)
 const chosen = computed(() => rows.value.flatMap((row) => (row.id === null ? [] : [`${row.table} ${row.id}`])))
 
 const changeGround = (word: string) => state.changeGround(word === 'live' ? {} : { fixtures: word })
-function setMode(row: RowDraft, mode: RowDraft['mode']): void {
-  rows.value = rows.value.map((each) => (each.key === row.key ? { ...each, mode } : each))
-}
-function setValues(row: RowDraft, values: Record<string, Value>): void {
-  rows.value = rows.value.map((each) => (each.key === row.key ? { ...each, values } : each))
-}
-const addLines = (row: RowDraft, of: Table, field: string) =>
-  attempt(async () => {
-    const where = JSON.stringify({ [field]: row.id })
-    const { records } = await api.records(of.name, { where, limit: 50, ...ground.value })
-    for (const record of records) await state.add(of, record.id)
-  })
-
 const counts = computed(() => {
   const { rows: all = [], verdicts = [], refusals = [], error: failed = null } = run.value ?? {}
   const ofRun = countPath(
@@ -130,7 +114,7 @@ useEventListener('keydown', (event) => {
           :ground="ground"
           :chosen="chosen"
           @add="choose"
-          @make="(of) => state.addNew(of)"
+          @make="(of) => state.document.addNew(of)"
           @failed="(failure) => (error = failure.report)"
         />
       </Pane>
@@ -175,22 +159,12 @@ useEventListener('keydown', (event) => {
               >Choose a record at the left to pretend a change, or make a new one. Nothing of it is kept.</EmptyState
             >
             <div v-else class="scroll fill">
-              <RowCard
-                v-for="(row, index) in rows"
-                :key="row.key"
-                :model-value="row.values"
-                :row="row"
-                :place="index + 1"
-                :table="project.table(row.table)!"
-                :outcome="outcomeOf(index)"
-                :refusals="refusalsOf(index)"
+              <DocumentForm
+                :document="state.document"
+                :outcomes="run?.rows ?? []"
+                :refusals="run?.refusals ?? []"
                 :ground="ground"
-                :places="places"
-                @update:model-value="(values) => setValues(row, values)"
-                @mode="(mode) => setMode(row, mode)"
-                @out="state.takeOut(row.key)"
-                @line="(of, field) => state.addNew(of, { field, to: row })"
-                @lines="(of, field) => addLines(row, of, field)"
+                @failed="(failure) => (error = failure)"
               />
             </div>
           </Pane>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import type { ErrorReport, Field, RowOut, Table, Value } from '@patient-hook/contract'
 import { computed } from 'vue'
-import RecordForm from '../../components/RecordForm.vue'
+import RecordForm from '../RecordForm.vue'
 import type { TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
-import type { RowDraft } from './use-rehearsal'
+import type { RowDraft } from './use-document'
 
 /** One row of the save that is rehearsed: a record with its form, and what belongs to it. */
 const props = defineProps<{
