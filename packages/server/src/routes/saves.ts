@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { HookError, type Application } from '@patient-hook/core'
+import { HookError, type Application, type CallValues } from '@patient-hook/core'
 import { JsonText, serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
 
@@ -19,16 +19,17 @@ export function saveRoutes({ live, tries }: Application, delivery: Delivery, opt
     if (outcome.sent.length > 0) delivery.wake()
     return outcome
   })
+  // Answers of some hundred kilobytes, asked for at each pause in typing: handed on as they come.
+  const handOn = async <N extends 'rehearse' | 'sheet'>(call: N, values: CallValues<N>, signal: AbortSignal) =>
+    new JsonText((await tries.callText(call, values, { signal }))!)
   serve(router, ROUTES.rehearse, options, async ({ body: { rows, fixtures, before, drafts, ...asked }, signal }) =>
-    tries.call('rehearse', [{ fixtures, before, drafts }, rows, asked], { signal }),
+    handOn('rehearse', [{ fixtures, before, drafts }, rows, asked], signal),
   )
   serve(router, ROUTES.keepTest, options, async ({ body: { rows, fixtures, before, drafts, user, clock, ...wish }, signal }) =>
     tries.call('keepTest', [{ fixtures, before, drafts }, rows, { user, clock }, wish], { signal }),
   )
-  serve(router, ROUTES.sheet, options, async ({ body: { fixtures, before, drafts, ...request }, signal }) => {
-    // Some hundred kilobytes at each pause in typing: handed on as it comes.
-    return new JsonText((await tries.callText('sheet', [{ fixtures, before, drafts }, request], { signal }))!)
-  })
-  serve(router, ROUTES.givenSave, options, async ({ params: { save }, signal }) => tries.call('givenSave', [save], { signal }))
+  serve(router, ROUTES.sheet, options, async ({ body: { fixtures, before, drafts, ...request }, signal }) =>
+    handOn('sheet', [{ fixtures, before, drafts }, request], signal),
+  )
   return router
 }
