@@ -71,6 +71,17 @@ await picture('rehearse-compare-dark', '/rehearse/lot/1?on=base', {
     await page.getByRole('row', { name: /net_mass_g/ }).waitFor()
   },
 })
+await picture('write-function', '/write/lot-mass', {
+  act: async (page) => {
+    await page.getByRole('tab', { name: 'Try a function' }).click()
+    await page.getByLabel('Function', { exact: true }).selectOption({ label: 'coefficientOfVariation' })
+    for (const [at, value] of ['0.51', '0.49', '0.52', '0.5'].entries()) {
+      if (at > 0) await page.getByRole('button', { name: 'One more of replicates' }).click()
+      await page.getByLabel(`replicates ${at + 1}`, { exact: true }).fill(value)
+    }
+    await page.getByText('gives').waitFor()
+  },
+})
 await picture('write-new', '/write/lot-mass', {
   act: async (page) => {
     await page.getByRole('button', { name: '+ New hook' }).click()
@@ -106,4 +117,32 @@ await picture('model-change', '/model/lot', {
   },
 })
 await picture('records', '/records/lot/3', { act: (page) => page.locator('input[name=tare_mass_g]').fill('12') })
+// Saves, so it comes last.
+await picture('rehearse-replay', '/rehearse/lot/1?on=live', {
+  act: async (page) => {
+    await page.evaluate(async () => {
+      const ask = async (path, body) =>
+        (
+          await fetch(`/api${path}`, {
+            method: body ? 'POST' : 'GET',
+            headers: { 'content-type': 'application/json' },
+            body: body && JSON.stringify(body),
+          })
+        ).json()
+      for (let id = 1; id <= 8; id++)
+        await ask('/saves', {
+          user: 'bram',
+          rows: [{ table: 'lot', id, values: { gross_mass_g: 20 + id + id / 10, tare_mass_g: 5 } }],
+        })
+      const path = 'plugins/vault/hooks/lot-mass.ts'
+      const { text } = await ask(`/file?path=${path}`)
+      const drafts = { [path]: text.replace('Math.round((gross - tare) * 1000) / 1000', 'Math.round(gross - tare)') }
+      localStorage.setItem('patient-hook:drafts', JSON.stringify(drafts))
+    })
+    await page.reload()
+    await page.getByRole('tab', { name: 'Replay' }).click()
+    await page.getByRole('button', { name: 'Run them again' }).click()
+    await page.getByText(/different/).waitFor()
+  },
+})
 await browser.close()

@@ -230,11 +230,13 @@ describe('kept saves, run again', () => {
   async function ended(id: string): Promise<void> {
     const gone = new AbortController()
     const answer = await fetch(`${app.base}/api/jobs/${id}/events`, { headers: { cookie: app.cookie }, signal: gone.signal })
+    const reader = answer.body!.getReader()
     const decoder = new TextDecoder()
     let text = ''
-    for await (const part of answer.body!) {
-      text += decoder.decode(part as Uint8Array, { stream: true })
-      if (text.includes('"event":"end"')) break
+    while (!text.includes('"event":"end"')) {
+      const { done, value } = await reader.read()
+      if (done) break
+      text += decoder.decode(value, { stream: true })
     }
     gone.abort()
   }
