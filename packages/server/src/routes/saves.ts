@@ -31,5 +31,6 @@ export function saveRoutes({ live, tries }: Application, delivery: Delivery, opt
   serve(router, ROUTES.sheet, options, async ({ body: { fixtures, before, drafts, ...request }, signal }) =>
     handOn('sheet', [{ fixtures, before, drafts }, request], signal),
   )
+  serve(router, ROUTES.givenSave, options, async ({ params: { save }, signal }) => tries.call('givenSave', [save], { signal }))
   return router
 }
