@@ -25,6 +25,7 @@ test('a pretended change shows what hooks would set, in its field, with the hook
   // From a look-up to the records that it found.
   await run.getByLabel('Look-ups').getByRole('button', { name: '1 found in species' }).click()
   await expect(run.getByRole('table', { name: 'Records of species that were found' })).toContainText('thousand_seed_mass_g')
+  await expect(run.getByLabel('Lines')).toContainText('gross = 40 · tare = 12')
   await expect(app.getByText('It would be kept. Nothing was.')).toBeVisible()
   await expect(app).toHaveURL(/\/rehearse\/lot\/1\?on=base/)
   // A station filters what is below it.

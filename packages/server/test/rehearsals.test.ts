@@ -197,6 +197,18 @@ describe('a rehearsal becomes a unit test', () => {
     expect([body.failure, body.files[body.file]]).toEqual([null, body.files[body.file]])
   })
 
+  test('a partial save: the kept rows, and what was refused', async () => {
+    const line = (lot: number) => ({ table: 'request_line', values: { request: 1, lot, packets: 1, seeds_per_packet: 10 } })
+    const { body } = await keep([line(1), line(3)], { plugin: 'requests', partial: true })
+    const code = body.files[body.file]!
+    expect(code).toContain('], { partial: true })')
+    expect(code).toMatch(
+      /expect\(saved\.refused\)\.toMatchObject\(\[\{ row: 2, field: 'lot', message: 'lot HV-00000003 is in quarantine/,
+    )
+    expect([body.failure, code]).toEqual([null, code])
+    expect(body.notices.find((each) => each.without === 'line-not-from-quarantine')).toMatchObject({ fails: true })
+  })
+
   test('a negative one: a hook that must not run', async () => {
     const { body } = await keep([{ table: 'lot', id: 3, values: { handling_notes: 'new' } }], {
       silent: ['lot-notes-to-siblings'],

@@ -59,7 +59,7 @@ export const saveRoutes = {
     method: 'POST',
     path: '/rehearsals/test',
     summary: 'A unit test of a rehearsal, with the fixture set that it needs; tried, and not kept yet.',
-    body: saving.omit({ partial: true }).extend(ground.shape).extend({ clock: clock.optional() }).extend(keepTest.shape),
+    body: saving.extend(ground.shape).extend({ clock: clock.optional() }).extend(keepTest.shape),
     answer: keptTest,
   }),
   givenSave: route({

@@ -25,8 +25,12 @@ export function saveRoutes({ live, tries }: Application, delivery: Delivery, opt
   serve(router, ROUTES.rehearse, options, async ({ body: { rows, fixtures, before, drafts, ...asked }, signal }) =>
     handOn('rehearse', [{ fixtures, before, drafts }, rows, asked], signal),
   )
-  serve(router, ROUTES.keepTest, options, async ({ body: { rows, fixtures, before, drafts, user, clock, ...wish }, signal }) =>
-    tries.call('keepTest', [{ fixtures, before, drafts }, rows, { user, clock }, wish], { signal }),
+  serve(
+    router,
+    ROUTES.keepTest,
+    options,
+    async ({ body: { rows, fixtures, before, drafts, user, clock, partial, ...wish }, signal }) =>
+      tries.call('keepTest', [{ fixtures, before, drafts }, rows, { user, clock, partial }, wish], { signal }),
   )
   serve(router, ROUTES.sheet, options, async ({ body: { fixtures, before, drafts, ...request }, signal }) =>
     handOn('sheet', [{ fixtures, before, drafts }, request], signal),

@@ -55,7 +55,7 @@ const hint = computed(() => {
 })
 
 const common = computed(() => ({
-  label: props.field.label + (props.field.required ? ' *' : ''),
+  label: props.field.label + (props.field.required ? ' *' : '') + (props.field.unique ? ' (unique)' : ''),
   errorMessages: props.errors,
   hint: hint.value || props.field.help,
   persistentHint: hint.value !== '',

@@ -19,7 +19,7 @@ export function keepTest(
   open: OpenProject,
   ground: Ground,
   rows: InputRow[],
-  asked: Pick<SaveOptions, 'user' | 'clock'>,
+  asked: Pick<SaveOptions, 'user' | 'clock' | 'partial'>,
   { name, plugin, silent }: KeepTest,
 ): KeptTest {
   const { drafts = {} } = ground

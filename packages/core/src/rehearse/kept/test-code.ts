@@ -10,6 +10,8 @@ export interface TestWish {
   fixtures?: string
   user?: string
   clock?: string
+  /** The good rows are kept when others are refused. */
+  partial?: boolean
   /** Hooks that must not run: for a negative test. */
   silent: readonly string[]
 }
@@ -32,9 +34,9 @@ interface Saving {
   binding: string
 }
 
-function savingOf(rows: readonly InputRow[]): Saving {
+function savingOf(rows: readonly InputRow[], partial: boolean): Saving {
   const [row] = rows
-  if (rows.length === 1 && row) {
+  if (rows.length === 1 && row && !partial) {
     const table = valueCode(row.table)
     const id = row.id ?? row.values?.['id']
     if (row.remove) return { call: `remove(${table}, ${valueCode(id)})`, uses: ['remove'], names: [null], binding: '' }
@@ -57,7 +59,7 @@ function savingOf(rows: readonly InputRow[]): Saving {
   })
   const uses = ['saveAll', ...(rows.some((each) => Object.values(each.values ?? {}).some(isRef)) ? ['ref'] : [])]
   return {
-    call: `saveAll([\n${list.join('')}  ])`,
+    call: `saveAll([\n${list.join('')}  ]${partial ? ', { partial: true }' : ''})`,
     uses,
     names: rows.map((each, index) => (each.remove ? null : `saved[${index}]`)),
     binding: 'const saved = ',
@@ -66,7 +68,7 @@ function savingOf(rows: readonly InputRow[]): Saving {
 
 /** @param outcome of the save on the test's own fixture set */
 export function testCode(wish: TestWish, rows: readonly InputRow[], outcome: SaveOutcome): string {
-  const saving = savingOf(rows)
+  const saving = savingOf(rows, wish.partial ?? false)
   const uses = new Set(saving.uses)
   const lines: string[] = []
   const expectLine = (received: string, matcher: string, value: unknown) =>
@@ -78,9 +80,16 @@ export function testCode(wish: TestWish, rows: readonly InputRow[], outcome: Sav
     const { field, message, hook } = refusal
     expectLine(`refusal(() => ${saving.call})`, 'toMatchObject', { field: field ?? null, message, ...(hook ? { hook } : {}) })
   } else {
-    const told = outcome.rows.filter((row) => row.depth === 0)
-    const named = told.some((row) => saving.names[row.row - 1] && byHooks(row))
+    const out = new Set(outcome.refusals.map((each) => each.row))
+    const told = outcome.rows.filter((row) => row.depth === 0 && !out.has(row.row))
+    const named = out.size > 0 || told.some((row) => saving.names[row.row - 1] && byHooks(row))
     lines.push(`${named ? saving.binding : ''}${saving.call}`)
+    if (out.size > 0)
+      expectLine(
+        'saved.refused',
+        'toMatchObject',
+        outcome.refusals.map(({ row, field, message }) => ({ row, field: field ?? null, message })),
+      )
     for (const row of told) {
       const name = saving.names[row.row - 1]
       const values = byHooks(row)

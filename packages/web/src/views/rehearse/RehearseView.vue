@@ -33,10 +33,7 @@ const station = ref<Station | null>(null)
 /** What the run is of, to tell it from another. */
 const about = computed(() => `${rows.value.map((row) => `${row.table} ${row.id ?? '(new)'}`).join(', ')}, as ${project.user}`)
 const keeping = ref(false)
-const keepTest = (wish: KeepTestWish) => {
-  const { partial: _, ...asked } = state.asked.value
-  return api.keepTest({ ...asked, ...wish })
-}
+const keepTest = (wish: KeepTestWish) => api.keepTest({ ...state.asked.value, ...wish })
 const keptFile = ref<string | null>(null)
 
 /** The address says where: a fixture set, `live`, or `before-12`. */
@@ -141,13 +138,7 @@ useEventListener('keydown', (event) => {
               <label v-if="rows.length > 1"><input v-model="partial" type="checkbox" /> keep the good rows</label>
               <span class="fill" />
               <v-btn v-if="rows.length" size="small" @click="rows = []">Begin anew</v-btn>
-              <v-btn
-                size="small"
-                variant="outlined"
-                color="primary"
-                :disabled="!run || keeping || state.asked.value.partial"
-                @click="keeping = true"
-              >
+              <v-btn size="small" variant="outlined" color="primary" :disabled="!run || keeping" @click="keeping = true">
                 Keep as a test
               </v-btn>
             </div>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import type { Place, Rehearsal, RowOut } from '@patient-hook/contract'
 import { BUDGETS } from '@patient-hook/contract'
+import { linesOf } from '@patient-hook/core/lines'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, useTemplateRef } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
 import TypedOver from '../../components/TypedOver.vue'
 import type { TriedGround } from '../../lib/api'
+import { lineValues } from '../../lib/line-values'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { groupVerdicts } from '../../lib/run/verdict-groups'
 import { KIND_WORD, LETTER, show } from '../../lib/text'
@@ -27,6 +29,15 @@ const verdicts = computed(() =>
   ),
 )
 const lookups = computed(() => props.run.lookups.filter((each) => ofMoment(each.hook)))
+/** What each line came to, for the rows that are told line by line: loops with their count, values first and last. */
+const MOST_LINES = 300
+const traces = computed(() => {
+  const all = props.run.log ? linesOf(props.run.log).filter((each) => ofMoment(each.hook)) : []
+  const files = new Map(all.map(({ hook, file }) => [`${hook} ${file}`, { hook, file }]))
+  return [...files.values()]
+    .flatMap(({ hook, file }) => lineValues(all, file, hook).map((each) => ({ ...each, hook, file })))
+    .slice(0, MOST_LINES)
+})
 const refusals = computed(() =>
   props.run.refusals.filter((each) => props.station === null || refusedAt(each, project.hooks) === props.station),
 )
@@ -131,6 +142,21 @@ const ids = (all: readonly { table: string; id: number }[]) =>
         <CopyJson :value="each.asked" />
       </div>
     </section>
+    <section v-if="traces.length && shows('before-save', 'after-save', 'ripples', 'before-commit')" aria-label="Lines">
+      <h3>Lines</h3>
+      <table class="plain-table">
+        <tbody>
+          <tr v-for="trace in traces" :key="`${trace.hook} ${trace.file} ${trace.line} ${trace.title}`">
+            <td>
+              <button type="button" class="link" @click="emit('place', { file: trace.file, line: trace.line })">
+                {{ trace.hook }}:{{ trace.line }}
+              </button>
+            </td>
+            <td class="copper" :title="trace.title">{{ trace.text }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
     <section v-if="shows('typed', 'before-save', 'checks', 'write', 'ripples', 'commit')" aria-label="Values">
       <h3>Values</h3>
       <p v-if="lines.length === 0" class="quiet">{{ station === 'ripples' ? 'No ripples.' : 'No rows.' }}</p>
@@ -184,6 +210,7 @@ const ids = (all: readonly { table: string; id: number }[]) =>
                   {{ lines[item.index]!.change!.by }}:{{ lines[item.index]!.change!.at!.line }}
                 </button>
                 <span v-else class="quiet">{{ lines[item.index]!.change!.by }}</span>
+                <CopyJson class="on-row" :value="lines[item.index]!.change!.to" />
               </td>
             </template>
             <td v-else colspan="4" class="quiet">nothing changed</td>
@@ -266,5 +293,13 @@ h3 {
   height: 100%;
   min-width: 1px;
   background: rgb(var(--v-theme-primary));
+}
+.on-row {
+  margin-left: 8px;
+  opacity: 0;
+}
+tr:hover .on-row,
+.on-row:focus-visible {
+  opacity: 1;
 }
 </style>
