@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander'
 import { addCheck } from './commands/check.js'
+import { addProve } from './commands/prove.js'
 import { addRehearse } from './commands/rehearse.js'
 import { addServe } from './commands/serve.js'
 import { addTest } from './commands/test.js'
@@ -14,6 +15,7 @@ const program = new Command('patient-hook')
   .showHelpAfterError('(patient-hook --help tells what there is)')
 
 addTest(program)
+addProve(program)
 addCheck(program)
 addRehearse(program)
 addServe(program)

@@ -1,3 +1,4 @@
+import { BULK_PROPERTIES } from '@patient-hook/contract'
 import { z } from 'zod'
 import { HookError } from '../errors.js'
 import type { Faults } from './faults.js'
@@ -7,10 +8,13 @@ import type { HookFile, HookState, Plugin, User } from './types.js'
 
 /** The plugins of a project: their plugin.json, and which files are hooks, modules and tests. */
 
+/** By property of the bulk proof: why it need not hold. */
+const accepts = z.partialRecord(z.enum(BULK_PROPERTIES), z.string().min(1)).optional()
 const stateSchema = z.union([
-  z.strictObject({ pilot: z.array(z.string().min(1)).min(1) }),
-  z.strictObject({ off: z.literal(true) }),
-  z.strictObject({ live: z.literal(true) }),
+  z.strictObject({ pilot: z.array(z.string().min(1)).min(1), accepts }),
+  z.strictObject({ off: z.literal(true), accepts }),
+  z.strictObject({ live: z.literal(true), accepts }),
+  z.strictObject({ accepts }),
 ])
 const pluginSchema = z.strictObject({
   name: z.string().min(1).optional(),
@@ -69,7 +73,7 @@ function parsePlugin(
         }),
       )
     else owners.set(hook, name)
-    hooks.push({ name: hook, plugin: name, file: path, state: toState(states[hook]) })
+    hooks.push({ name: hook, plugin: name, file: path, state: toState(states[hook]), accepts: states[hook]?.accepts ?? {} })
   }
   const hookNames = hooks.map((each) => each.name)
   const userNames = users.map((each) => each.name)

@@ -1,4 +1,4 @@
-import type { Budget, HookState, RecordValues, Table } from '@patient-hook/contract'
+import type { Budget, BulkPropertyName, HookState, RecordValues, Table } from '@patient-hook/contract'
 
 /** The model: what a project consists of, once its files have been read and found right. */
 
@@ -35,6 +35,8 @@ export interface HookFile {
   plugin: string
   file: string
   state: HookState
+  /** Properties of the bulk proof that need not hold, each with the reason. */
+  accepts: Readonly<Partial<Record<BulkPropertyName, string>>>
 }
 
 export interface Plugin {

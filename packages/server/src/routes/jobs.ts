@@ -1,8 +1,11 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { replaySaves, runTests, type Application } from '@patient-hook/core'
+import { proveBulk, replaySaves, runTests, type Application } from '@patient-hook/core'
 import { serve, serveEvents, type ServeOptions } from '../serve.js'
 import type { Jobs } from '../services/jobs.js'
+
+/** The same batches are tried each time, unless another seed is given. */
+const SEED = 1
 
 /** Long work: begun, listed, watched, stopped. */
 export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOptions): Router {
@@ -24,6 +27,18 @@ export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOpti
       replaySaves(tries, {
         last,
         drafts,
+        signal: job.signal,
+        onResult: (result) => job.result(result),
+        onProgress: (done, total) => job.progress(done, total),
+      }),
+    ),
+  )
+  serve(router, ROUTES.proveBulk, options, async ({ body: { drafts, hooks, seed = SEED } }) =>
+    jobs.begin('bulk', hooks?.length === 1 ? `The bulk proof of ${hooks[0]}` : 'The bulk proof', (job) =>
+      proveBulk(tries, {
+        drafts,
+        hooks,
+        seed,
         signal: job.signal,
         onResult: (result) => job.result(result),
         onProgress: (done, total) => job.progress(done, total),

@@ -3,6 +3,7 @@ import { changeModel, inferTable, planModel, readSchema } from './model.js'
 import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
 import { outboxTried, outboxWaiting } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
+import { bulkAims, bulkProof } from './proving.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
@@ -40,6 +41,8 @@ export const CALLS = {
   sheet,
   tests,
   testFiles,
+  bulkAims,
+  bulkProof,
   check,
   outboxWaiting,
   outboxTried,

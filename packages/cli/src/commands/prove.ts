@@ -1,0 +1,101 @@
+import type { Command } from 'commander'
+import type { BulkVerdict, InputRow } from '@patient-hook/contract'
+import { proveBulk } from '@patient-hook/core'
+import { EXIT, print, printJson } from '../output.js'
+import { usage, withWorkbench } from '../project.js'
+
+const PARTS = ['bulk'] as const
+type Part = (typeof PARTS)[number]
+
+interface ProveOptions {
+  only?: string
+  hook?: string[]
+  seed: string
+  budget?: string
+  json?: boolean
+}
+
+export function addProve(program: Command): void {
+  program
+    .command('prove')
+    .description('Measure that hooks treat a batch as they treat single records, and how their cost grows.')
+    .argument('[folder]', 'the project folder', '.')
+    .option('--only <parts>', `only these, with commas between them: ${PARTS.join(', ')}`)
+    .option('--hook <name...>', 'only these hooks')
+    .option('--seed <number>', 'of the batches that are tried; the same seed tries the same ones', '1')
+    .option('--budget <seconds>', 'begin nothing more after so many seconds')
+    .option('--json', 'print what was measured for programs')
+    .action(async (folder: string, options: ProveOptions) => {
+      const parts = partsOf(options.only)
+      const seed = numberOf('--seed', options.seed)
+      const seconds = options.budget === undefined ? undefined : numberOf('--budget', options.budget)
+      const started = performance.now()
+      const verdicts = parts.includes('bulk') ? await bulk(folder, options, seed, seconds) : []
+      const ms = Math.round(performance.now() - started)
+      const broken = verdicts.filter(({ holds, accepted }) => !holds && !accepted)
+      if (options.json) printJson({ bulk: bulkOf(verdicts), seed, ms })
+      else {
+        const kept = verdicts.filter(({ holds }) => holds).length
+        const accepted = verdicts.length - kept - broken.length
+        print(`\n${kept} hold, ${accepted} accepted, ${broken.length} do not hold (seed ${seed})`)
+      }
+      process.exitCode = broken.length > 0 ? EXIT.notWell : EXIT.well
+    })
+}
+
+async function bulk(folder: string, { hook, json }: ProveOptions, seed: number, seconds?: number): Promise<BulkVerdict[]> {
+  const verdicts: BulkVerdict[] = []
+  await withWorkbench(folder, (engines) =>
+    proveBulk(engines, {
+      hooks: hook,
+      seed,
+      seconds,
+      onProgress: () => {},
+      onResult: (verdict) => {
+        verdicts.push(verdict)
+        if (!json) print(lineFor(verdict))
+      },
+    }),
+  )
+  return verdicts
+}
+
+/** @throws HookError for a part that there is not */
+function partsOf(only: string | undefined): readonly Part[] {
+  if (only === undefined) return PARTS
+  const named = only.split(',').map((part) => part.trim())
+  const unknown = named.find((part) => !PARTS.some((each) => each === part))
+  if (unknown !== undefined) throw usage(`--only: there is no part ${JSON.stringify(unknown)}; there are ${PARTS.join(', ')}`)
+  return named as Part[]
+}
+
+function numberOf(option: string, text: string): number {
+  const number = Number(text)
+  if (text.trim() === '' || !Number.isInteger(number) || number < 0 || number > 0x7fffffff)
+    throw usage(`${option} takes a whole number from 0, but got ${JSON.stringify(text)}`)
+  return number
+}
+
+type Told = Pick<BulkVerdict, 'holds' | 'accepted' | 'reason' | 'batch' | 'rows' | 'growth'>
+
+/** By hook and by table, then by property. */
+function bulkOf(verdicts: readonly BulkVerdict[]) {
+  const hooks: Record<string, Record<string, Told>> = {}
+  const tables: Record<string, Record<string, Told>> = {}
+  for (const { hook, table, property, holds, accepted, reason, batch, rows, growth } of verdicts) {
+    const of = hook === null ? (tables[table] ??= {}) : (hooks[hook] ??= {})
+    of[property] = { holds, accepted, reason, batch, rows, growth }
+  }
+  return { hooks, tables }
+}
+
+function lineFor({ hook, table, property, holds, accepted, reason, batch, rows, growth }: BulkVerdict): string {
+  const mark = holds ? 'ok  ' : accepted ? 'acc ' : 'FAIL'
+  const head = `${mark} ${hook ?? `all of ${table}`}: ${property} (${rows} rows)`
+  if (holds) return head
+  const lines = [reason ?? '', ...(accepted || !batch ? [] : batch.map((row) => rowText(row as InputRow)))]
+  if (growth && !accepted) lines.push(...growth.points.map((point) => JSON.stringify(point)))
+  return `${head}\n${lines.map((line) => `       ${line}`).join('\n')}`
+}
+
+const rowText = (row: InputRow): string => JSON.stringify(row)

@@ -1,0 +1,65 @@
+import type { InputRow, Value } from '@patient-hook/contract'
+import { canonical, differenceOf } from '../canonical.js'
+import { forBatches } from '../for-batches.js'
+import type { BulkProperty } from '../property.js'
+import type { Subject } from '../subject.js'
+import { accepted, oneByOne, together, trial } from '../trial.js'
+import { failureWord } from '../words.js'
+
+/** An id that no record has. */
+const DANGLING = 987_654_321
+
+export const badRowAlone: BulkProperty = {
+  name: 'bad-row-alone',
+  says: 'a row that is refused spoils no other where the good rows are kept',
+  prove: (aim, effort) =>
+    forBatches(aim, effort, (subject, all) => {
+      const rows = accepted(subject, all, (good) => good.map((place) => all[place]!))
+      const [model] = rows
+      if (!model || rows.length < 2) return null
+      const good = rows.slice(1)
+      const alone = trial(subject, together(good), { partial: true }, (of) =>
+        of.errors.size > 0 || of.outcomes[0]!.refusals.length > 0 ? null : canonical(subject, of),
+      )
+      if (!alone) return null
+      for (const bad of spoiled(subject, model)) {
+        // What is kept by itself is not bad.
+        const isBad = trial(subject, oneByOne([bad]), {}, (of) => of.errors.size > 0)
+        if (!isBad) continue
+        // The bad row stands between the good ones, and has no place among them.
+        const mixed = [good[0]!, bad, ...good.slice(1)]
+        const places = [0, -1, ...good.slice(1).map((_, at) => at + 1)]
+        const reason = trial(subject, [{ rows: mixed, places }], { partial: true }, (of) => {
+          const [outcome] = of.outcomes
+          if (outcome!.error) return `with a bad row (${wordOf(bad)}) nothing is kept: ${failureWord(outcome!.error)}`
+          const others = outcome!.refusals.find((refusal) => refusal.row !== 2)
+          if (others) return `with a bad row (${wordOf(bad)}) another one is refused: ${failureWord(others)}`
+          return differenceOf(canonical(subject, of), alone, [`beside a bad row (${wordOf(bad)})`, 'without it'])
+        })
+        if (reason !== null) return reason
+      }
+      return null
+    }),
+}
+
+/** The row with one thing wrong in it, in each way. */
+function* spoiled(subject: Subject, row: InputRow): Generator<InputRow> {
+  if (row.remove) return
+  const { fields } = subject.environment.project.tables.get(row.table)!
+  const having = (name: string, value: Value): InputRow => ({ ...row, values: { ...row.values, [name]: value } })
+  for (const field of fields) {
+    if (field.link) {
+      yield having(field.name, DANGLING)
+      yield having(field.name, null)
+    } else if (field.required) yield having(field.name, null)
+    if (field.maximum !== null) yield having(field.name, field.maximum + 1000)
+    if (field.minimum !== null) yield having(field.name, field.minimum - 1000)
+  }
+}
+
+function wordOf({ values = {} }: InputRow): string {
+  const odd = Object.entries(values).find(([, value]) => value === DANGLING)
+  if (odd) return `${odd[0]} links to nothing`
+  const empty = Object.entries(values).find(([, value]) => value === null)
+  return empty ? `${empty[0]} is empty` : 'a value out of bounds'
+}

@@ -1,0 +1,111 @@
+import type { Growth, GrowthPoint, InputRow } from '@patient-hook/contract'
+import type { RecordValues } from '../../../model/types.js'
+import { quote } from '../../../model/ddl.js'
+import { loadRecords } from '../../../store/records.js'
+import { batches, inputOf, type RowIdea } from '../batch.js'
+import { generator } from '../generator.js'
+import type { Effort } from '../property.js'
+import type { Subject } from '../subject.js'
+import { oneByOne, together, trial } from '../trial.js'
+
+/** What batches of growing size cost: the same kinds of rows, more and more of them. */
+
+export const SIZES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000]
+/** From this size on every kind of row is there. */
+export const ALL_KINDS = 10
+const LARGEST = SIZES.at(-1)!
+
+/** Rows that can be saved by themselves, each of another kind. */
+function kindsOf(subject: Subject, { seed }: Effort): RowIdea[] {
+  const fc = generator()
+  const ideas = fc.sample(batches(subject, 1), { seed, numRuns: 60 }).flat()
+  const good = ideas.filter(
+    (idea) => idea.event !== 'delete' && trial(subject, oneByOne([inputOf(subject, idea, 0)]), {}, (of) => of.errors.size === 0),
+  )
+  const own = good.filter(({ table }) => table === subject.table.name)
+  const some = own.length > 0 ? own : good
+  // One that wakes the hook goes first, since a save of one row is measured too.
+  const woken = some.filter((idea) => {
+    const before = subject.tally.ran
+    return trial(subject, oneByOne([inputOf(subject, idea, 0)]), {}, () => subject.tally.ran > before)
+  })
+  return (woken.length > 0 ? woken : some).slice(0, ALL_KINDS)
+}
+
+export function measureGrowth(subject: Subject, effort: Effort): { growth: Growth; batch: (rows: number) => InputRow[] } | null {
+  const kinds = kindsOf(subject, effort)
+  if (kinds.length === 0) return null
+  return subject.environment.store.transaction(() => {
+    const clones = cloned(subject, kinds)
+    const batch = (count: number): InputRow[] =>
+      Array.from({ length: count }, (_, at) => {
+        const idea = kinds[at % kinds.length]!
+        return inputOf(subject, idea.event === 'update' ? { ...idea, id: clones.get(idea.table)![at]! } : idea, at)
+      })
+    const points: GrowthPoint[] = []
+    let limit: string | null = null
+    for (const size of SIZES) {
+      const [outcome] = trial(subject, together(batch(size)), { batchSize: LARGEST }, (of) => of.outcomes)
+      const { error, spent } = outcome!
+      if (error?.code.startsWith('budget/')) {
+        limit = `${size} rows: ${error.message}`
+        break
+      }
+      const count = (what: 'queries' | 'rowsRead' | 'steps') => spent[what] ?? 0
+      points.push({
+        rows: size,
+        queries: count('queries'),
+        rowsRead: count('rowsRead'),
+        steps: count('steps'),
+        ms: spent['ms'] ?? 0,
+      })
+    }
+    const value = {
+      growth: { points, exponents: { steps: slope(points, 'steps'), rowsRead: slope(points, 'rowsRead') }, limit },
+      batch,
+    }
+    return { value, keep: false }
+  })
+}
+
+/** Records to be changed, as many as the largest batch has rows: copies of the ones that are there, by table. */
+function cloned(subject: Subject, kinds: readonly RowIdea[]): Map<string, number[]> {
+  const { store, project } = subject.environment
+  const clones = new Map<string, number[]>()
+  for (const name of new Set(kinds.filter(({ event }) => event === 'update').map(({ table }) => table))) {
+    const table = project.tables.get(name)!
+    const from = subject.records.get(name)!
+    const highest = store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(name)}`) as number
+    const records = Array.from({ length: LARGEST }, (_, at): RecordValues => {
+      const record: RecordValues = { ...from[at % from.length]!, id: highest + 1 + at }
+      for (const field of table.fields) {
+        const value = record[field.name]
+        if (!field.unique || value === null || value === undefined) continue
+        record[field.name] = typeof value === 'string' ? `${value}~c${at}` : (value as number) + 1_000_000 + at
+      }
+      return record
+    })
+    loadRecords(store, table, records)
+    clones.set(
+      name,
+      records.map((record) => record.id),
+    )
+  }
+  return clones
+}
+
+/**
+ * The slope of the straight line through the larger points, with logarithms on both axes, by least squares.
+ * Constant costs would hide growth in the smaller ones.
+ */
+function slope(points: readonly GrowthPoint[], what: 'steps' | 'rowsRead'): number {
+  const larger = points.filter(({ rows }) => rows >= 50)
+  const of = larger.length >= 2 ? larger : points.slice(-2)
+  if (of.length < 2) return 0
+  const xs = of.map(({ rows }) => Math.log(rows))
+  const ys = of.map((point) => Math.log(point[what] + 1))
+  const [meanX, meanY] = [xs, ys].map((list) => list.reduce((sum, each) => sum + each, 0) / list.length) as [number, number]
+  const above = xs.reduce((sum, x, at) => sum + (x - meanX) * (ys[at]! - meanY), 0)
+  const below = xs.reduce((sum, x) => sum + (x - meanX) ** 2, 0)
+  return Math.round((above / below) * 1000) / 1000
+}

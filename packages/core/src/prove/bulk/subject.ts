@@ -1,0 +1,169 @@
+import type { BulkPropertyName, Value } from '@patient-hook/contract'
+import type { Hook } from '../../save/hook.js'
+import type { Program } from '../../save/program.js'
+import type { SaveEnvironment } from '../../save/save.js'
+import { loadRecords, readByIds } from '../../store/records.js'
+import { shapeOf } from '../../store/shape.js'
+import type { EventName } from '../../save/types.js'
+import type { Project, RecordValues, Table } from '../../model/types.js'
+import { parentsFirst } from '../../model/order.js'
+import { quote } from '../../model/ddl.js'
+import { fixtureStore } from '../fixture-store.js'
+
+/** What a bulk proof is about: a hook with those it needs, or all hooks of a table, and the records that it is tried on. */
+export interface Subject {
+  /** Null: the whole save path of the table. */
+  hook: Hook | null
+  table: Table
+  environment: SaveEnvironment
+  fixtures: string | null
+  /** Only these hooks are live; undefined: all. */
+  live: string[] | undefined
+  /** The same with only the hooks that the hook needs; null where it needs none. */
+  others: Subject | null
+  /** Tables of which rows are saved: the hook's own, and those whose saves wake it. */
+  tables: Table[]
+  events: readonly EventName[]
+  /** Fields whose change wakes the hook; none where every change does. */
+  watched: readonly string[]
+  /** Existing records, some of each table. */
+  records: ReadonlyMap<string, readonly RecordValues[]>
+  /** Texts and numbers in the hook's code, as values that its guards may ask for. */
+  literals: readonly Value[]
+  /** How much was tried so far. */
+  tally: { rows: number; ran: number }
+  /** By property: why it need not hold. */
+  accepts: Readonly<Partial<Record<BulkPropertyName, string>>>
+}
+
+/** Records of one table that batches are made from. */
+const MOST_RECORDS = 12
+/** A table with fewer gets some made from its schema. */
+const LEAST_RECORDS = 3
+/** Larger fixture sets make each try dear. */
+const LARGEST_SET = 2000
+
+/** @param hook null for the whole save path of the table */
+export function subjectOf(project: Project, program: Program, hook: Hook | null, table: Table): Subject & { close(): void } {
+  const tables = [table, ...(hook?.touchedBy ?? []).map((each) => project.tables.get(each.table)!)]
+  const fixtures = setFor(project, tables)
+  const store = fixtureStore(project, fixtures ?? undefined)
+  for (const each of parentsFirst(project.tables.values())) fill(store, each)
+  const records = new Map(
+    [...project.tables.values()].map((each) => {
+      const ids = store.values(`SELECT "id" FROM ${quote(each.name)} ORDER BY "id" LIMIT ?`, MOST_RECORDS) as number[]
+      const shape = shapeOf(each)
+      return [each.name, [...readByIds(store, shape, ids).values()].map((record) => shape.plain(record))]
+    }),
+  )
+  const acceptsOf = (of: Hook) => project.plugins.get(of.plugin)?.hooks.find((each) => each.name === of.name)?.accepts ?? {}
+  const live = hook ? needed(program, hook) : undefined
+  const subject: Subject = {
+    hook,
+    table,
+    environment: { project, program, store },
+    fixtures,
+    live,
+    others: null,
+    tables,
+    events: hook && hook.touchedBy.length === 0 ? [...hook.on] : ['create', 'update'],
+    watched: hook?.watchNames ?? [],
+    records,
+    literals: hook ? literalsOf(project.files.get(hook.file) ?? '') : [],
+    tally: { rows: 0, ran: 0 },
+    accepts: hook
+      ? {
+          ...together(
+            program.hooks.filter((each) => each !== hook && live?.includes(each.name)),
+            acceptsOf,
+          ),
+          ...acceptsOf(hook),
+        }
+      : together(
+          program.hooks.filter((each) => each.table === table.name),
+          acceptsOf,
+        ),
+  }
+  const others = (live ?? []).filter((name) => name !== hook?.name)
+  if (others.length > 0) subject.others = { ...subject, live: others, tally: { rows: 0, ran: 0 } }
+  return { ...subject, close: () => store.close() }
+}
+
+/** What is accepted of any of them, each with its name. */
+function together(hooks: readonly Hook[], acceptsOf: (hook: Hook) => Subject['accepts']): Subject['accepts'] {
+  const all: Partial<Record<BulkPropertyName, string>> = {}
+  for (const hook of hooks)
+    for (const [property, reason] of Object.entries(acceptsOf(hook)) as [BulkPropertyName, string][])
+      all[property] = `${all[property] ? `${all[property]}; ` : ''}${hook.name}: ${reason}`
+  return all
+}
+
+/** The set with the most records of these tables; the first of those that have as many. */
+function setFor(project: Project, tables: readonly Table[]): string | null {
+  let best: { set: string; count: number } | null = null
+  for (const [set, records] of project.fixtures) {
+    const all = [...records.values()].reduce((sum, each) => sum + each.length, 0)
+    const count = tables.reduce((sum, each) => sum + Math.min(MOST_RECORDS, records.get(each.name)?.length ?? 0), 0)
+    if (all <= LARGEST_SET && count > (best?.count ?? 0)) best = { set, count }
+  }
+  return best?.set ?? [...project.fixtures.keys()][0] ?? null
+}
+
+/** Plain records for a table that has next to none. */
+function fill(store: SaveEnvironment['store'], table: Table): void {
+  const have = store.one(`SELECT count(*) FROM ${quote(table.name)}`) as number
+  const highest = store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(table.name)}`) as number
+  for (let at = 1; have + at <= LEAST_RECORDS; at++) {
+    const id = highest + at
+    const record: RecordValues = { id }
+    for (const field of table.fields) {
+      const linked = field.link && (store.one(`SELECT "id" FROM ${quote(field.link.table)} ORDER BY "id" LIMIT 1`) as number)
+      record[field.name] = !field.required ? null : field.link ? (linked ?? null) : plainValue(field, id)
+    }
+    try {
+      store.transaction(() => {
+        loadRecords(store, table, [record])
+        return { value: undefined, keep: true }
+      })
+    } catch {
+      // What the schema asks for cannot be made up: batches do without.
+      return
+    }
+  }
+}
+
+function plainValue(field: Table['fields'][number], id: number): Value {
+  if (field.enum) return field.enum[0] as Value
+  if (field.type === 'boolean') return false
+  if (field.format === 'date') return '2026-01-05'
+  if (field.format === 'date-time') return '2026-01-05T09:00:00.000Z'
+  if (field.type === 'string') return `${field.name} ${id}`.slice(0, field.maxLength ?? undefined)
+  return Math.max(field.minimum ?? 0, 0) + (field.unique ? id : 0)
+}
+
+/** The hook, those that must run before it, and those that set what its table requires. */
+function needed(program: Program, hook: Hook): string[] {
+  const byName = new Map(program.hooks.map((each) => [each.name, each]))
+  const names = new Set<string>()
+  const add = (name: string): void => {
+    if (names.has(name)) return
+    names.add(name)
+    for (const first of byName.get(name)?.after ?? []) add(first)
+  }
+  add(hook.name)
+  for (const { table } of [hook, ...hook.touchedBy]) {
+    const fields = program.project.tables.get(table)!.fields
+    for (const other of program.at(table, 'before-save')) {
+      const sets = (other.writes ?? []).some((index) => fields[index]?.required)
+      if (sets && other.state.state !== 'off') add(other.name)
+    }
+  }
+  return [...names]
+}
+
+/** Short texts and numbers that stand in the code. */
+function literalsOf(text: string): Value[] {
+  const texts = [...text.matchAll(/'([^'\n\\]{1,60})'/g)].map((match) => match[1]!)
+  const numbers = [...text.matchAll(/(?<![\w.'])(\d{1,9}(?:\.\d{1,6})?)(?![\w.'])/g)].map((match) => Number(match[1]))
+  return [...new Set<Value>([...texts, ...numbers])].slice(0, 60)
+}
