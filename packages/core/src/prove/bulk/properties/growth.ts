@@ -19,9 +19,7 @@ const LARGEST = SIZES.at(-1)!
 function kindsOf(subject: Subject, { seed }: Effort): RowIdea[] {
   const fc = generator()
   const ideas = fc.sample(batches(subject, 1), { seed, numRuns: 60 }).flat()
-  const good = ideas.filter(
-    (idea) => idea.event !== 'delete' && trial(subject, oneByOne([inputOf(subject, idea, 0)]), {}, (of) => of.errors.size === 0),
-  )
+  const good = ideas.filter((idea) => trial(subject, oneByOne([inputOf(subject, idea, 0)]), {}, (of) => of.errors.size === 0))
   const own = good.filter(({ table }) => table === subject.table.name)
   const some = own.length > 0 ? own : good
   // One that wakes the hook goes first, since a save of one row is measured too.
@@ -35,48 +33,49 @@ function kindsOf(subject: Subject, { seed }: Effort): RowIdea[] {
 export function measureGrowth(subject: Subject, effort: Effort): { growth: Growth; batch: (rows: number) => InputRow[] } | null {
   const kinds = kindsOf(subject, effort)
   if (kinds.length === 0) return null
-  return subject.environment.store.transaction(() => {
-    const clones = cloned(subject, kinds)
-    const batch = (count: number): InputRow[] =>
-      Array.from({ length: count }, (_, at) => {
-        const idea = kinds[at % kinds.length]!
-        return inputOf(subject, idea.event === 'update' ? { ...idea, id: clones.get(idea.table)![at]! } : idea, at)
-      })
-    const points: GrowthPoint[] = []
-    let limit: string | null = null
-    for (const size of SIZES) {
-      const [outcome] = trial(subject, together(batch(size)), { batchSize: LARGEST }, (of) => of.outcomes)
-      const { error, spent } = outcome!
-      if (error?.code.startsWith('budget/')) {
-        limit = `${size} rows: ${error.message}`
-        break
-      }
-      const count = (what: 'queries' | 'rowsRead' | 'steps') => spent[what] ?? 0
-      points.push({
-        rows: size,
-        queries: count('queries'),
-        rowsRead: count('rowsRead'),
-        steps: count('steps'),
-        ms: spent['ms'] ?? 0,
-      })
+  const kindAt = (at: number) => kinds[at % kinds.length]!
+  const batch = (count: number, clones?: ReadonlyMap<string, readonly number[]>): InputRow[] =>
+    Array.from({ length: count }, (_, at) => {
+      const idea = kindAt(at)
+      const id = idea.event === 'update' || idea.event === 'delete' ? clones?.get(idea.table)![at] : undefined
+      return inputOf(subject, id === undefined ? idea : { ...idea, id }, at)
+    })
+  const points: GrowthPoint[] = []
+  let limit: string | null = null
+  for (const size of SIZES) {
+    const { error, spent } = subject.environment.store.transaction(() => ({
+      value: trial(subject, together(batch(size, cloned(subject, kinds, size))), { batchSize: LARGEST }, (of) => of.outcomes[0]!),
+      keep: false,
+    }))
+    if (error?.code.startsWith('budget/')) {
+      limit = `${size} rows: ${error.message}`
+      break
     }
-    const value = {
-      growth: { points, exponents: { steps: slope(points, 'steps'), rowsRead: slope(points, 'rowsRead') }, limit },
-      batch,
-    }
-    return { value, keep: false }
-  })
+    const count = (what: 'queries' | 'rowsRead' | 'steps') => spent[what] ?? 0
+    points.push({
+      rows: size,
+      queries: count('queries'),
+      rowsRead: count('rowsRead'),
+      steps: count('steps'),
+      ms: spent['ms'] ?? 0,
+    })
+  }
+  return {
+    growth: { points, exponents: { steps: slope(points, 'steps'), rowsRead: slope(points, 'rowsRead') }, limit },
+    // Of records that there are, each once.
+    batch: (rows) => batch(Math.min(rows, kinds.length)),
+  }
 }
 
-/** Records to be changed, as many as the largest batch has rows: copies of the ones that are there, by table. */
-function cloned(subject: Subject, kinds: readonly RowIdea[]): Map<string, number[]> {
+/** Records to be changed or removed, as many as the batch has rows: copies of the ones that are there, by table. */
+function cloned(subject: Subject, kinds: readonly RowIdea[], count: number): Map<string, number[]> {
   const { store, project } = subject.environment
   const clones = new Map<string, number[]>()
-  for (const name of new Set(kinds.filter(({ event }) => event === 'update').map(({ table }) => table))) {
+  for (const name of new Set(kinds.filter(({ event }) => event === 'update' || event === 'delete').map(({ table }) => table))) {
     const table = project.tables.get(name)!
     const from = subject.records.get(name)!
     const highest = store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(name)}`) as number
-    const records = Array.from({ length: LARGEST }, (_, at): RecordValues => {
+    const records = Array.from({ length: count }, (_, at): RecordValues => {
       const record: RecordValues = { ...from[at % from.length]!, id: highest + 1 + at }
       for (const field of table.fields) {
         const value = record[field.name]
