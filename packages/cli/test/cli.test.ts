@@ -6,6 +6,7 @@ import { dirname, join } from 'node:path'
 import Ajv from 'ajv-draft-04'
 import addFormats from 'ajv-formats'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import { BULK_PROPERTIES } from '@patient-hook/contract'
 import { filesOf, hook, integer, link, text } from '../../core/test/world.js'
 
 /** The command line as a user and as a program calls it. */
@@ -80,6 +81,51 @@ test('test ends in the counts and exits 1 when one failed', () => {
   }
   expect(passed).toBe(1)
   expect(tests[1]!.error).toMatchObject({ code: 'test/failed', expected: '1', received: '250', line: 7 })
+})
+
+test('a failed test tells what its saves did', () => {
+  const { tests } = JSON.parse(run(['test', '--json']).stdout) as {
+    tests: { verdicts?: object[]; lookups?: object[]; logs?: object[] }[]
+  }
+  expect(tests[0]).not.toHaveProperty('verdicts')
+  // Its hook is piloted for ada, and the test saves as somebody else.
+  expect(tests[1]!.verdicts).toContainEqual(expect.objectContaining({ hook: 'line-default-seeds', verdict: 'ran' }))
+  expect(tests[1]!.lookups).toContainEqual(expect.objectContaining({ table: 'lot', found: 1 }))
+  expect(tests[1]!.logs).toContainEqual(expect.objectContaining({ text: expect.stringContaining('250') as unknown }))
+})
+
+test('test --filter, --reporter and --out', () => {
+  expect(run(['test', '--filter', 'an empty quantity']).stdout.trim().split('\n').at(-1)).toBe('1 passed, 0 failed')
+  const none = run(['test', '--filter', 'no such test'])
+  expect([none.status, none.stderr]).toEqual([2, expect.stringContaining('no test has it in its file or name')])
+  const tap = run(['test', '--reporter', 'tap'])
+  expect(tap.stdout).toMatch(/^TAP version 14\n1\.\.3\nok 1 /)
+  expect(tap.status).toBe(1)
+  const file = join(folder, 'report.xml')
+  const junit = run(['test', '--reporter', 'junit', '--out', file])
+  expect(junit.stdout).toContain('1 passed, 1 failed, 1 skipped')
+  expect(readFileSync(file, 'utf8')).toMatch(/<testsuites tests="3" failures="1" errors="0" skipped="1">/)
+  expect(run(['test', '--reporter', 'html']).status).toBe(2)
+  expect(run(['test', '--out', 'x']).status).toBe(2)
+  expect(run(['test', '--reporter', 'tap', '--out', join(folder, 'no', 'such', 'folder')]).status).toBe(2)
+})
+
+test('prove: what holds, what does not, and what is called wrongly', () => {
+  const { status, stdout } = run(['prove', '--hook', 'line-default-seeds', '--json', '--seed', '3'])
+  const told = JSON.parse(stdout) as { bulk: { hooks: Record<string, Record<string, { holds: boolean }>> }; seed: number }
+  expect(Object.keys(told.bulk.hooks['line-default-seeds']!).sort()).toEqual([...BULK_PROPERTIES].sort())
+  expect(Object.values(told.bulk.hooks['line-default-seeds']!).filter(({ holds }) => !holds)).toEqual([])
+  expect([status, told.seed]).toEqual([0, 3])
+  for (const wrong of [
+    ['--hook', 'nobody'],
+    ['--seed', 'x'],
+    ['--only', 'luck'],
+    ['--budget', '-1'],
+  ]) {
+    const { status: code, stderr } = run(['prove', ...wrong])
+    expect([wrong, code]).toEqual([wrong, 2])
+    expect(stderr).not.toBe('')
+  }
 })
 
 test('rehearse --json prints what happened and keeps nothing', () => {

@@ -189,6 +189,11 @@ export const ERRORS = {
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
   'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
+  'test/expects-nothing': kind(
+    422,
+    'the test expects nothing: it would pass whatever the hooks do',
+    'Write expect(…) for what should come out, or refusal(() => …) for a save that should be refused.',
+  ),
   'test/failed': kind(422, '{detail}', 'Compare expected and received.'),
   'request/bad': kind(400, '{detail}', 'Mend the request.'),
   'request/not-found': kind(404, '{detail}', 'Check the address.'),

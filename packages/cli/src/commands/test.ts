@@ -1,7 +1,19 @@
 import type { Command } from 'commander'
-import { describe, hintFor, runTests, type TestResult } from '@patient-hook/core'
+import { writeFileSync } from 'node:fs'
+import { describe, hintFor, runTests, toJUnit, toTap, type TestResult } from '@patient-hook/core'
 import { EXIT, print, printJson } from '../output.js'
 import { filesOf, usage, withWorkbench } from '../project.js'
+
+const REPORTERS = { people: null, tap: toTap, junit: toJUnit } as const
+type Reporter = keyof typeof REPORTERS
+
+interface TestOptions {
+  plugin?: string
+  filter?: string
+  reporter: string
+  out?: string
+  json?: boolean
+}
 
 export function addTest(program: Command): void {
   program
@@ -9,24 +21,51 @@ export function addTest(program: Command): void {
     .description("Run the unit tests of the project's plugins.")
     .argument('[folder]', 'the project folder', '.')
     .option('--plugin <name>', 'only the tests of this plugin')
+    .option('--filter <text>', 'only tests of which file or name contain it')
+    .option('--reporter <name>', `${Object.keys(REPORTERS).join(', ')}: TAP is version 14, JUnit is XML`, 'people')
+    .option('--out <file>', 'write the report there; what people read is printed still')
     .option('--json', 'print the results for programs')
-    .action(async (folder: string, options: { plugin?: string; json?: boolean }) => {
+    .action(async (folder: string, options: TestOptions) => {
+      const report = reporterOf(options.reporter)
+      if (options.out !== undefined && report === null) throw usage('--out is for --reporter tap or junit')
       if (options.plugin !== undefined) checkPlugin(filesOf(folder), options.plugin)
+      const forPeople = !options.json && (report === null || options.out !== undefined)
       const results = await withWorkbench(folder, (engines) =>
         runTests(engines, {
           plugin: options.plugin,
-          onResult: options.json ? () => {} : (result) => print(lineFor(result)),
+          filter: options.filter,
+          onResult: forPeople ? (result) => print(lineFor(result)) : () => {},
         }),
       )
       const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
       const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
+      if (options.filter !== undefined && results.length === 0)
+        throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
+      if (report && options.out !== undefined) writeReport(options.out, report(results))
+      else if (report) print(report(results))
       if (options.json) printJson({ ...counts, tests: results })
-      else {
+      else if (forPeople) {
         const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
         print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
       }
       process.exitCode = counts.failed > 0 ? EXIT.notWell : EXIT.well
     })
+}
+
+/** @throws HookError for one that there is not */
+function reporterOf(name: string): (typeof REPORTERS)[Reporter] {
+  const names = Object.keys(REPORTERS)
+  if (!names.includes(name)) throw usage(`--reporter: there is no ${JSON.stringify(name)}; there are ${names.join(', ')}`)
+  return REPORTERS[name as Reporter]
+}
+
+/** @throws HookError where it cannot be written */
+function writeReport(file: string, text: string): void {
+  try {
+    writeFileSync(file, text)
+  } catch (error) {
+    throw usage(`--out ${file} cannot be written: ${(error as Error).message}`)
+  }
 }
 
 /** @throws HookError where the project has no such plugin: no tests at all would look like tests that pass */

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { errorReport } from './errors.js'
+import { logLine, lookup, verdict } from './saves.js'
 
 /** The result of one unit test. */
 export const testResult = z.object({
@@ -10,5 +11,9 @@ export const testResult = z.object({
   ms: z.number(),
   line: z.number().int().nullable(),
   error: errorReport.extend({ expected: z.string().optional(), received: z.string().optional() }).nullable(),
+  /** Of a failed test: what its saves did, the first of each. */
+  verdicts: z.array(verdict).optional(),
+  lookups: z.array(lookup).optional(),
+  logs: z.array(logLine).optional(),
 })
 export type TestResult = z.infer<typeof testResult>

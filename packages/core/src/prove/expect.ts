@@ -53,10 +53,17 @@ function note(thrown: unknown): void {
   })
 }
 
+let asked = 0
+/** How many expectations were put to the test since the thread began. */
+export const expectations = (): number => asked
+/** One that is no matcher, such as that a save is refused. */
+export const noteExpectation = (): void => void asked++
+
 function matchers(host: Record<string, unknown>, names: readonly string[]): Record<string, Matcher> {
   const guarded = Object.create(null) as Record<string, Matcher>
   for (const name of names)
     guarded[name] = Object.freeze((...values: unknown[]) => {
+      asked++
       try {
         ;(host[name] as Matcher)(...values)
       } catch (error) {

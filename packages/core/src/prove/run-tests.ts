@@ -1,4 +1,4 @@
-import type { TestResult as SharedTestResult } from '@patient-hook/contract'
+import type { LogLine, Lookup, TestResult as SharedTestResult, Verdict } from '@patient-hook/contract'
 import { HookError, report, type ErrorReport } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import type { Project } from '../model/types.js'
@@ -6,13 +6,12 @@ import type { Sandbox } from '../sandbox/sandbox.js'
 import { Store } from '../store/database.js'
 import { AT_WORK, atWork } from '../watch.js'
 import { Spending } from '../save/budget.js'
-import { type SaveEnvironment } from '../save/save.js'
+import type { SaveEnvironment, SaveOutcome } from '../save/save.js'
 import type { Program } from '../save/program.js'
 import { makeCollector, type CollectedTest } from './collect.js'
-import { safeExpect } from './expect.js'
+import { expectations, matcherResult, safeExpect } from './expect.js'
 import { fixtureStore } from './fixture-store.js'
 import { failureOf, makeTestApi } from './test-api.js'
-import { matcherResult } from './expect.js'
 
 /** Runs the unit tests of plugins, each on its fixture set in a fresh state, and keeps nothing. */
 
@@ -123,6 +122,7 @@ function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test:
     stores.set(key, store)
     const environment: SaveEnvironment = { project: plan.project, program: plan.program, store }
     result.error = store.transaction(() => ({ value: run(plan, file, environment, test), keep: false }))
+    if (result.error) Object.assign(result, storyOf(plan, file, environment, test))
   } catch (error) {
     result.error = failure(plan, file, error)
   }
@@ -134,15 +134,47 @@ function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test:
   return result
 }
 
+/** Of each kind, told of a failed test. */
+const MOST_TOLD = 200
+
+/** What the saves of a failed test did: it runs once more, and is listened to. */
+function storyOf(
+  plan: TestPlan,
+  file: string,
+  environment: SaveEnvironment,
+  test: CollectedTest,
+): Required<Pick<TestResult, 'verdicts' | 'lookups' | 'logs'>> {
+  const story = { verdicts: [] as Verdict[], lookups: [] as Lookup[], logs: [] as LogLine[] }
+  const again = plan.sandbox.keepsState(file) ? freshly(plan, file, test) : test
+  environment.store.transaction(() => {
+    run(plan, file, environment, again, ({ verdicts, lookups, logs }) => {
+      story.verdicts.push(...verdicts)
+      story.lookups.push(...lookups)
+      story.logs.push(...logs)
+    })
+    return { value: undefined, keep: false }
+  })
+  const { verdicts, lookups, logs } = story
+  return { verdicts: verdicts.slice(0, MOST_TOLD), lookups: lookups.slice(0, MOST_TOLD), logs: logs.slice(0, MOST_TOLD) }
+}
+
 /** @returns what was wrong; looked at while the test still is at work, and before anything of the engine sees what it threw */
-function run(plan: TestPlan, file: string, environment: SaveEnvironment, test: CollectedTest): TestResult['error'] {
+function run(
+  plan: TestPlan,
+  file: string,
+  environment: SaveEnvironment,
+  test: CollectedTest,
+  onSave: ((outcome: SaveOutcome) => void) | null = null,
+): TestResult['error'] {
   const { project, sandbox } = plan
   const spending = new Spending(project, 1, sandbox.meter, () => ({ file, line: test.line, chain: '' }))
   return atWork(AT_WORK.test, () => {
     try {
-      test.body(makeTestApi(environment, test.options))
+      const before = expectations()
+      test.body(makeTestApi(environment, test.options, onSave))
       // A test may have swallowed the error of a spent budget.
-      return spending.broken ? failure(plan, file, spending.broken, test.line) : null
+      if (spending.broken) return failure(plan, file, spending.broken, test.line)
+      return expectations() > before ? null : report('test/expects-nothing', { file, line: test.line })
     } catch (error) {
       return failure(plan, file, error, test.line)
     } finally {

@@ -12,6 +12,7 @@ import { readHistory } from '../save/history.js'
 import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js'
 import type { InputRow, SaveOptions } from '../save/types.js'
 import type { TestOptions } from './collect.js'
+import { noteExpectation } from './expect.js'
 
 /** The argument of a test: saves on its own copy of a fixture set, and what they did. */
 
@@ -19,11 +20,11 @@ export const DEFAULT_CLOCK = '2026-01-01T12:00:00Z'
 
 type Given = Record<string, unknown>
 
-/** @param onSave told of every save, for what is recorded of a test */
+/** @param onSave told of every save, each with its verdicts and values */
 export function makeTestApi(
   environment: SaveEnvironment,
   options: TestOptions,
-  onSave: (outcome: SaveOutcome) => void = () => {},
+  onSave: ((outcome: SaveOutcome) => void) | null = null,
 ): Given {
   const { project, store, program } = environment
   let { user } = options
@@ -39,8 +40,15 @@ export function makeTestApi(
     return table
   }
   const run = (rows: InputRow[], more: SaveOptions = {}): SaveOutcome => {
-    last = trySave(environment, rows, { user, clock: time, hooks: options.hooks, returnRecords: true, ...more })
-    onSave(last)
+    last = trySave(environment, rows, {
+      user,
+      clock: time,
+      hooks: options.hooks,
+      returnRecords: true,
+      record: onSave !== null,
+      ...more,
+    })
+    onSave?.(last)
     for (const [hook, count] of Object.entries(last.ran)) ran.set(hook, (ran.get(hook) ?? 0) + count)
     if (last.error) throw new HookError(last.error)
     return last
@@ -95,6 +103,7 @@ export function makeTestApi(
     refusal: (attempt: unknown) => {
       if (typeof attempt !== 'function')
         throw new HookError('test/failed', { detail: 'refusal takes a function: refusal(() => save(...))' })
+      noteExpectation()
       let result: unknown
       try {
         result = (attempt as () => unknown)()

@@ -25,6 +25,11 @@ function results(body: string): TestResult[] {
 }
 const passes = (body: string) => expect(results(body).map((each) => each.error?.message ?? each.status)).toEqual(['passed'])
 
+test('a test that expects nothing fails; that a save is refused is an expectation', () => {
+  expect(results(`save('head', { name: 'a' })`)[0]).toMatchObject({ status: 'failed', error: { code: 'test/expects-nothing' } })
+  expect(results(`refusal(() => save('line', { note: 'x' }))`)[0]).toMatchObject({ status: 'passed' })
+})
+
 describe('refusal catches whatever is refused', () => {
   test.each([
     ['by a hook', `save('line', { note: 'x' })`, 'hook/refused', 'note'],

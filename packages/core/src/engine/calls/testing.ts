@@ -4,18 +4,22 @@ import type { OpenProject } from '../open-project.js'
 
 /** Unit tests. Tells `test` before each test and `result` after it. */
 
-/** @param done tests that have run already, before an engine had to be replaced */
+/**
+ * @param filter only tests of which file or name contain it
+ * @param done tests that have run already, before an engine had to be replaced
+ */
 export function tests(
   open: OpenProject,
   drafts: Files | undefined,
   only: string[] | null,
   done: { file: string; name: string }[],
+  filter?: string,
 ): TestResult[] {
   const finished = new Set(done.map(({ file, name }) => `${file}\n${name}`))
   return runTests(
     open.runtimes.with(drafts),
     (file) => only === null || only.includes(file),
-    (file, name) => !finished.has(`${file}\n${name}`),
+    (file, name) => !finished.has(`${file}\n${name}`) && (filter === undefined || `${file}: ${name}`.includes(filter)),
     (file, name, line) => open.tell('test', { file, name, line }),
     (result) => open.tell('result', result),
   )

@@ -11,6 +11,8 @@ export interface TestRunOptions {
   only?: readonly string[]
   /** Of this plugin only. */
   plugin?: string
+  /** Only tests of which file or name contain it. */
+  filter?: string
   onResult?: (result: TestResult) => void
   /** How many files there are, and how many are done. */
   onFile?: (done: number, total: number) => void
@@ -19,7 +21,7 @@ export interface TestRunOptions {
 
 /** @throws HookError where the project's files are wrong, or request/cancelled */
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
-  const { drafts, signal, onResult = () => {}, onFile = () => {} } = options
+  const { drafts, signal, filter, onResult = () => {}, onFile = () => {} } = options
   const known = await engines.call('testFiles', [drafts], { signal })
   const files = known
     .filter(
@@ -33,7 +35,7 @@ export async function runTests(engines: TryEngines, options: TestRunOptions = {}
   const one = async () => {
     for (let file = waiting.shift(); file !== undefined; file = waiting.shift()) {
       const ofFile = results.get(file)!
-      await runFile(engines, file, ofFile, { drafts, signal, onResult })
+      await runFile(engines, file, ofFile, { drafts, signal, filter, onResult })
       onFile(++done, files.length)
     }
   }
@@ -45,7 +47,12 @@ async function runFile(
   engines: TryEngines,
   file: string,
   results: TestResult[],
-  { drafts, signal, onResult }: { drafts?: Files; signal?: AbortSignal; onResult: (result: TestResult) => void },
+  {
+    drafts,
+    signal,
+    filter,
+    onResult,
+  }: Pick<TestRunOptions, 'drafts' | 'signal' | 'filter'> & Required<Pick<TestRunOptions, 'onResult'>>,
 ): Promise<void> {
   const note = (result: TestResult) => {
     results.push(result)
@@ -57,7 +64,7 @@ async function runFile(
     // A file that could not be loaded stands under its own name; it fails again rather than being skipped.
     const finished = results.map(({ name }) => ({ file, name }))
     try {
-      await engines.call('tests', [drafts, [file], finished], {
+      await engines.call('tests', [drafts, [file], finished, filter], {
         signal,
         background: true,
         onEvent: (event, data) => {
