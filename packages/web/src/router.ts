@@ -8,6 +8,7 @@ export const router = createRouter({
     { path: '/model/:table?', name: 'model', component: () => import('./views/model/ModelView.vue') },
     { path: '/write/:hook?', name: 'write', component: () => import('./views/write/WriteView.vue') },
     { path: '/rehearse/:table?/:id?', name: 'rehearse', component: () => import('./views/rehearse/RehearseView.vue') },
+    { path: '/prove/:hook?', name: 'prove', component: () => import('./views/prove/ProveView.vue') },
     { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
     { path: '/:rest(.*)*', redirect: '/write' },
   ],
@@ -17,5 +18,6 @@ export const VIEWS = [
   { name: 'model', word: 'Model', key: '1' },
   { name: 'write', word: 'Write', key: '2' },
   { name: 'rehearse', word: 'Rehearse', key: '3' },
+  { name: 'prove', word: 'Prove', key: '4' },
   { name: 'records', word: 'Records', key: '6' },
 ] as const

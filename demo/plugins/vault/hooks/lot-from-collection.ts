@@ -11,16 +11,18 @@ export default defineHook({
   watch: ['collection'],
   load({ rows, store }) {
     const ids = rows.map((row) => row.now.collection)
-    return {
-      collections: store.byId('collection', ids, ['species', 'status_note']),
-      siblings: store.children('lot', 'collection', ids, ['handling_notes']),
-    }
+    // Looked for once for each collection: a thousand lots of one would else look a thousand times through their siblings.
+    const siblings = store.children('lot', 'collection', ids, ['handling_notes'])
+    const notes = new Map<number, string | null>()
+    for (const [collection, lots] of siblings)
+      notes.set(collection, lots.findLast((lot) => lot.handling_notes !== null)?.handling_notes ?? null)
+    return { collections: store.byId('collection', ids, ['species', 'status_note']), notes }
   },
-  each(row, { collections, siblings }) {
-    const collection = collections.get(row.now.collection)
+  each(row, { collections, notes }) {
+    const { collection: id } = row.now
+    const collection = collections.get(id)
     row.now.species ??= collection?.species ?? null
     row.now.collection_notes ??= collection?.status_note ?? null
-    const latest = siblings.get(row.now.collection)?.findLast((lot) => lot.id !== row.id && lot.handling_notes !== null)
-    row.now.handling_notes ??= latest?.handling_notes ?? null
+    row.now.handling_notes ??= (id === null ? null : notes.get(id)) ?? null
   },
 })

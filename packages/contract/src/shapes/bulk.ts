@@ -49,6 +49,8 @@ export const bulkVerdict = z.object({
   batch: z.array(inputRow).nullable(),
   /** The fixture set that it was tried on; null: no records but those that were made for it. */
   fixtures: z.string().nullable(),
+  /** Hooks that were left out, since they are accepted for this property. */
+  without: z.array(z.string()),
   /** Rows that were saved to find out, and for how many of them the hook ran. */
   rows: z.number().int(),
   ran: z.number().int(),

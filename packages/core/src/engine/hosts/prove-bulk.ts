@@ -61,7 +61,7 @@ export async function proveBulk(engines: TryEngines, options: BulkOptions): Prom
         const [property] = left
         left = left.slice(1)
         const { message } = error.report
-        const nothing = { batch: null, fixtures: null, rows: 0, ran: 0, growth: null, accepted: false }
+        const nothing = { batch: null, fixtures: null, without: [], rows: 0, ran: 0, growth: null, accepted: false }
         note({ ...aim, ...nothing, property: property!, holds: false, reason: `it was stopped: ${message}` })
       }
   }

@@ -3,7 +3,7 @@ import type { Program } from '../../save/program.js'
 import type { Project } from '../../model/types.js'
 import { PROPERTIES } from './properties/index.js'
 import type { Effort } from './property.js'
-import { subjectOf } from './subject.js'
+import { subjectOf, withoutAccepted } from './subject.js'
 
 /** The bulk proof of one hook, or of all hooks of a table together: property by property. */
 
@@ -36,7 +36,8 @@ export function proveBulk(
   try {
     for (const property of PROPERTIES.filter((each) => only?.includes(each.name) ?? true)) {
       const before = { ...subject.tally }
-      const { reason, batch, growth } = property.prove(subject, effort)
+      const { subject: aimed, without } = withoutAccepted(subject, property.name)
+      const { reason, batch, growth } = property.prove(aimed, effort)
       const [rows, ran] = [subject.tally.rows - before.rows, subject.tally.ran - before.ran]
       const told =
         reason ?? (ran === 0 ? 'the hook ran for no row that was tried: its fixture sets have none that wakes it' : null)
@@ -49,6 +50,7 @@ export function proveBulk(
         reason: accepts ?? told,
         batch: batch as BulkVerdict['batch'],
         fixtures: subject.fixtures,
+        without,
         rows,
         ran,
         growth: growth ?? null,

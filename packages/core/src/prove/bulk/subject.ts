@@ -56,7 +56,6 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
       return [each.name, [...readByIds(store, shape, ids).values()].map((record) => shape.plain(record))]
     }),
   )
-  const acceptsOf = (of: Hook) => project.plugins.get(of.plugin)?.hooks.find((each) => each.name === of.name)?.accepts ?? {}
   const live = hook ? needed(program, hook) : undefined
   const subject: Subject = {
     hook,
@@ -71,31 +70,40 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
     records,
     literals: hook ? literalsOf(project.files.get(hook.file) ?? '') : [],
     tally: { rows: 0, ran: 0 },
-    accepts: hook
-      ? {
-          ...together(
-            program.hooks.filter((each) => each !== hook && live?.includes(each.name)),
-            acceptsOf,
-          ),
-          ...acceptsOf(hook),
-        }
-      : together(
-          program.hooks.filter((each) => each.table === table.name),
-          acceptsOf,
-        ),
+    accepts: hook ? acceptsOf(project, hook) : {},
   }
   const others = (live ?? []).filter((name) => name !== hook?.name)
   if (others.length > 0) subject.others = { ...subject, live: others, tally: { rows: 0, ran: 0 } }
   return { ...subject, close: () => store.close() }
 }
 
-/** What is accepted of any of them, each with its name. */
-function together(hooks: readonly Hook[], acceptsOf: (hook: Hook) => Subject['accepts']): Subject['accepts'] {
-  const all: Partial<Record<BulkPropertyName, string>> = {}
-  for (const hook of hooks)
-    for (const [property, reason] of Object.entries(acceptsOf(hook)) as [BulkPropertyName, string][])
-      all[property] = `${all[property] ? `${all[property]}; ` : ''}${hook.name}: ${reason}`
-  return all
+/** Why properties of a hook need not hold, as its plugin.json says. */
+const acceptsOf = (project: Project, hook: Hook): Subject['accepts'] =>
+  project.plugins.get(hook.plugin)?.hooks.find((each) => each.name === hook.name)?.accepts ?? {}
+
+/**
+ * The subject without other hooks that are accepted for a property: what they do would hide what this one does.
+ * @returns their names as well
+ */
+export function withoutAccepted(subject: Subject, property: BulkPropertyName): { subject: Subject; without: string[] } {
+  const { project, program } = subject.environment
+  const live = subject.live ?? program.hooks.filter((each) => each.state.state !== 'off').map((each) => each.name)
+  const without = program.hooks
+    .filter(
+      (each) => each.name !== subject.hook?.name && live.includes(each.name) && acceptsOf(project, each)[property] !== undefined,
+    )
+    .map((each) => each.name)
+  if (without.length === 0) return { subject, without }
+  const left = (names: readonly string[]) => names.filter((name) => !without.includes(name))
+  const others = subject.others && left(subject.others.live!)
+  return {
+    subject: {
+      ...subject,
+      live: left(live),
+      others: others && others.length > 0 ? { ...subject.others!, live: others } : null,
+    },
+    without,
+  }
 }
 
 /** The set with the most records of these tables; the first of those that have as many. */

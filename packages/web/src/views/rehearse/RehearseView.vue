@@ -12,6 +12,7 @@ import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
 import { ApiError, api } from '../../lib/api'
 import { countPath, type Station } from '../../lib/path-counts'
+import { useHandover } from '../../stores/handover'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
 import RecordChooser from './RecordChooser.vue'
@@ -56,7 +57,11 @@ async function attempt(work: () => Promise<void>): Promise<void> {
 const choose = (of: Table, id: number) => attempt(() => state.document.add(of, id))
 /** The address names the first record, so that a rehearsal can be opened by it. */
 const first = route.params['id']
-if (askedSave) void openSave(askedSave)
+const handed = useHandover().take()
+if (handed) {
+  ground.value = handed.ground
+  void attempt(() => state.document.take(handed.rows))
+} else if (askedSave) void openSave(askedSave)
 else if (typeof first === 'string' && first !== '') {
   const of = project.table(table.value)
   if (of && first === 'new') state.document.addNew(of)

@@ -1,5 +1,6 @@
+import type { Growth } from '@patient-hook/contract'
 import { HOLDS, type BulkProperty } from '../property.js'
-import { ALL_KINDS, measureGrowth } from './growth.js'
+import { ALL_KINDS, isOfOthers, measureGrowth } from './growth.js'
 
 export const constantQueries: BulkProperty = {
   name: 'constant-queries',
@@ -8,14 +9,15 @@ export const constantQueries: BulkProperty = {
     const measured = measureGrowth(subject, effort)
     if (!measured) return HOLDS
     const { growth, batch } = measured
-    const few = growth.points.find(({ rows }) => rows >= ALL_KINDS) ?? growth.points.at(-1)
-    const more = growth.points.find(({ rows, queries }) => few && rows > few.rows && queries > few.queries)
-    if (!few || !more)
-      return growth.points.length === 0 ? { reason: growth.limit, batch: batch(1), growth } : { ...HOLDS, growth }
-    return {
-      reason: `${few.queries} queries for ${few.rows} rows, ${more.queries} for ${more.rows}`,
-      batch: batch(2),
-      growth,
-    }
+    const reason = reasonOf(growth)
+    if (reason === null || isOfOthers(subject, effort, reasonOf)) return { ...HOLDS, growth }
+    return { reason, batch: batch(2), growth }
   },
+}
+
+function reasonOf({ points, limit }: Growth): string | null {
+  if (points.length === 0) return limit
+  const few = points.find(({ rows }) => rows >= ALL_KINDS) ?? points.at(-1)!
+  const more = points.find(({ rows, queries }) => rows > few.rows && queries > few.queries)
+  return more ? `${few.queries} queries for ${few.rows} rows, ${more.queries} for ${more.rows}` : null
 }

@@ -67,6 +67,12 @@ export function measureGrowth(subject: Subject, effort: Effort): { growth: Growt
   }
 }
 
+/** Does it grow so without the hook as well? Then it is the doing of those that it needs. */
+export function isOfOthers(subject: Subject, effort: Effort, reasonOf: (growth: Growth) => string | null): boolean {
+  const measured = subject.others ? measureGrowth(subject.others, effort) : null
+  return measured !== null && reasonOf(measured.growth) !== null
+}
+
 /** Records to be changed or removed, as many as the batch has rows: copies of the ones that are there, by table. */
 function cloned(subject: Subject, kinds: readonly RowIdea[], count: number): Map<string, number[]> {
   const { store, project } = subject.environment

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { BULK_PROPERTIES, type BulkVerdict, type InputRow } from '@patient-hook/contract'
+import { computed } from 'vue'
+import CopyJson from '../../components/CopyJson.vue'
+import GrowthChart from './GrowthChart.vue'
+import { MARK_WORDS, SAYS, SIGNS, markOf, type ProofLine } from './proofs'
+
+/** What is known of one hook: property by property, with the smallest batch that breaks it and the growth of its cost. */
+const props = defineProps<{ line: ProofLine }>()
+const emit = defineEmits<{ rehearse: [verdict: BulkVerdict] }>()
+const all = computed(() =>
+  BULK_PROPERTIES.map((property) => ({
+    property,
+    verdict: props.line.verdicts[property],
+    mark: markOf(props.line.verdicts[property]),
+  })),
+)
+const growth = computed(
+  () => props.line.verdicts['linear-growth']?.growth ?? props.line.verdicts['constant-queries']?.growth ?? null,
+)
+const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
+</script>
+
+<template>
+  <section class="scroll evidence" tabindex="0" aria-label="Evidence">
+    <h2>{{ line.hook ?? `All hooks of ${line.table}` }}</h2>
+    <GrowthChart v-if="growth && growth.points.length > 1" :growth="growth" />
+    <article v-for="{ property, verdict, mark } in all" :key="property" class="line-t">
+      <h3>
+        <span :class="`mark ${mark}`">{{ SIGNS[mark] }}</span> <span class="mono">{{ property }}</span>
+        <span class="quiet small"> {{ SAYS[property] }}: {{ MARK_WORDS[mark] }}</span>
+      </h3>
+      <template v-if="verdict">
+        <p v-if="verdict.reason" :class="mark === 'broken' ? 'refused' : ''">{{ verdict.reason }}</p>
+        <template v-if="verdict.batch?.length">
+          <ol class="mono small">
+            <li v-for="(row, at) in verdict.batch" :key="at">{{ rowText(row) }}</li>
+          </ol>
+          <v-btn size="small" variant="outlined" color="primary" @click="emit('rehearse', verdict)">Open as a rehearsal</v-btn>
+          <CopyJson class="copy" :value="verdict.batch" />
+        </template>
+        <p class="quiet small">
+          {{ verdict.rows.toLocaleString('en') }} rows were saved, on
+          {{ verdict.fixtures ? `the fixture set ${verdict.fixtures}` : 'records made from the schema'
+          }}<template v-if="verdict.without.length">; without {{ verdict.without.join(', ') }}, accepted for this</template>
+        </p>
+      </template>
+    </article>
+  </section>
+</template>
+
+<style scoped>
+.evidence {
+  height: 100%;
+  padding: 8px 16px 24px;
+}
+article {
+  padding: 6px 0 8px;
+}
+h2 {
+  font-size: 16px;
+}
+h3 .small {
+  margin-left: 8px;
+}
+h3 {
+  font-size: 14px;
+  font-weight: 500;
+}
+ol {
+  margin: 4px 0 6px 22px;
+  overflow-wrap: anywhere;
+}
+.copy {
+  margin-left: 8px;
+}
+.holds {
+  color: rgb(var(--v-theme-success));
+}
+.accepted {
+  color: rgb(var(--v-theme-warning));
+}
+.broken {
+  color: rgb(var(--v-theme-error));
+}
+.mark {
+  font-weight: 700;
+}
+</style>
