@@ -33,6 +33,8 @@ export function callFunction<T>(
   { file, name, args }: FunctionCall,
   read: (called: Called) => T,
 ): { read: T; result: Omit<FunctionResult, 'result' | 'error'> } {
+  if (!/^plugins\/[^/]+\/lib\/.+\.ts$/.test(file))
+    throw new HookError('request/bad', { detail: `${file} is no module of a plugin's lib/` })
   const recorder = probe ? new Recorder(() => true) : null
   const spending = new Spending(project, 1, sandbox.meter, () => ({ file, chain: '' }))
   try {

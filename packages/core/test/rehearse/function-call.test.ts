@@ -107,6 +107,8 @@ describe('a call', () => {
     expect(() => call('twize')).toThrow(/did you mean 'twice'|twice/)
     expect(() => call('toString')).toThrow(/exports no function/)
     expect(() => engine.callFunction({ file: 'plugins/p/lib/x.ts', name: 'f', args: [] }, undefined)).toThrow(/missing/)
+    for (const file of ['project.json', 'plugins/p/hooks/h.ts', 'plugins/p/lib/../hooks/h.ts'])
+      expect(() => engine.callFunction({ file, name: 'default', args: [] }, undefined)).toThrow(/is no module|missing/)
   })
 })
 
