@@ -116,6 +116,30 @@ await picture('model-change', '/model/lot', {
     await page.getByText('Looking at the hooks').waitFor({ state: 'hidden' })
   },
 })
+await picture('prove', '/prove/lot-mass', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Prove all' }).click()
+    await page.locator('[data-test=progress]').waitFor()
+    await page.locator('[data-test=progress]').waitFor({ state: 'detached', timeout: 300_000 })
+  },
+})
+await picture('prove-dark', '/write/lot-mass', {
+  dark: true,
+  act: async (page) => {
+    const cached = 'let first: number | null = null\n\nexport default'
+    await typeCode(page, (text) =>
+      text.replace('export default', cached).replace('= Math.round((gross - tare) * 1000) / 1000', '= first ??= gross - tare'),
+    )
+    await page.keyboard.press('Alt+4')
+    await page.getByRole('button', { name: 'lot-mass', exact: true }).click()
+    await page.getByRole('button', { name: 'Prove lot-mass' }).click()
+    await page.getByText(/5 hold, 0 accepted, 3 do not hold/).waitFor({ timeout: 60_000 })
+    await page
+      .getByText(/one by one net_mass_g/)
+      .first()
+      .scrollIntoViewIfNeeded()
+  },
+})
 await picture('records', '/records/lot/3', { act: (page) => page.locator('input[name=tare_mass_g]').fill('12') })
 // Saves, so it comes last.
 await picture('rehearse-replay', '/rehearse/lot/1?on=live', {

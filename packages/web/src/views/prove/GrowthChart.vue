@@ -47,6 +47,7 @@ const options = computed<ChartOptions<'line'>>(() => {
     title: { display: true, text, color: ink },
     ticks: {
       color: ink,
+      maxRotation: 0,
       callback: (value: string | number) => (/^[125]0*$/.test(String(value)) ? Number(value).toLocaleString('en') : ''),
     },
     grid: { color: line },

@@ -5,15 +5,16 @@ import CopyJson from '../../components/CopyJson.vue'
 import GrowthChart from './GrowthChart.vue'
 import { MARK_WORDS, SAYS, SIGNS, markOf, type ProofLine } from './proofs'
 
-/** What is known of one hook: property by property, with the smallest batch that breaks it and the growth of its cost. */
+/** What is known of one hook: property by property, what does not hold first, with the smallest batch that breaks it and the growth of its cost. */
 const props = defineProps<{ line: ProofLine }>()
 const emit = defineEmits<{ rehearse: [verdict: BulkVerdict] }>()
+const RANKS = { broken: 0, accepted: 1, holds: 2, none: 3 } as const
 const all = computed(() =>
   BULK_PROPERTIES.map((property) => ({
     property,
     verdict: props.line.verdicts[property],
     mark: markOf(props.line.verdicts[property]),
-  })),
+  })).sort((a, b) => RANKS[a.mark] - RANKS[b.mark]),
 )
 const growth = computed(
   () => props.line.verdicts['linear-growth']?.growth ?? props.line.verdicts['constant-queries']?.growth ?? null,
