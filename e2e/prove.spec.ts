@@ -52,3 +52,16 @@ test('a proof is stopped', async ({ app }) => {
   await app.getByRole('button', { name: 'Stop' }).click()
   await expect(app.getByText('Stopped. What had run by then stands below.')).toBeVisible()
 })
+
+test('small mistakes that no test noticed are told, and what shows one opens as a rehearsal', async ({ app }) => {
+  await app.goto(new URL('/prove/line-care-level', app.url()).href)
+  await app.getByRole('button', { name: 'Try line-care-level' }).click()
+  const mistakes = app.getByLabel('Small mistakes')
+  await expect(mistakes.getByText(/\d+ caught by tests, \d+ missed/)).toBeVisible()
+  await expect(mistakes.getByText('first-for-all')).toBeVisible()
+  await expect(app.locator('[data-test=progress]')).toHaveCount(0)
+  expect(await violations(app)).toEqual([])
+  await mistakes.getByRole('button', { name: 'Rehearse what shows it' }).first().click()
+  await expect(app).toHaveURL(/\/rehearse\/request_line/)
+  await expect(app.getByRole('region', { name: 'Row 1' })).toBeVisible()
+})

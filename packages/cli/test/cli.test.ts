@@ -111,7 +111,7 @@ test('test --filter, --reporter and --out', () => {
 })
 
 test('prove: what holds, what does not, and what is called wrongly', () => {
-  const { status, stdout } = run(['prove', '--hook', 'line-default-seeds', '--json', '--seed', '3'])
+  const { status, stdout } = run(['prove', '--only', 'bulk', '--hook', 'line-default-seeds', '--json', '--seed', '3'])
   const told = JSON.parse(stdout) as { bulk: { hooks: Record<string, Record<string, { holds: boolean }>> }; seed: number }
   expect(Object.keys(told.bulk.hooks['line-default-seeds']!).sort()).toEqual([...BULK_PROPERTIES].sort())
   expect(Object.values(told.bulk.hooks['line-default-seeds']!).filter(({ holds }) => !holds)).toEqual([])
@@ -126,6 +126,18 @@ test('prove: what holds, what does not, and what is called wrongly', () => {
     expect([wrong, code]).toEqual([wrong, 2])
     expect(stderr).not.toBe('')
   }
+})
+
+test('prove --only mutation: what tests notice of small mistakes', () => {
+  const { stdout } = run(['prove', '--only', 'mutation', '--json'])
+  const { mutation } = JSON.parse(stdout) as {
+    mutation: { hooks: Record<string, { caught: number; missed: number }>; missed: { hook: string; shows: string }[] }
+  }
+  const { caught, missed } = mutation.hooks['line-default-seeds']!
+  expect(caught).toBeGreaterThan(0)
+  expect(mutation.missed).toHaveLength(missed)
+  for (const each of mutation.missed)
+    expect(each).toMatchObject({ hook: 'line-default-seeds', shows: expect.any(String) as unknown })
 })
 
 test('rehearse --json prints what happened and keeps nothing', () => {

@@ -6,6 +6,7 @@ export { openApplication, type Application } from './engine/hosts/application.js
 export type { LiveEngine } from './engine/hosts/live-engine.js'
 export type { Reader } from './engine/hosts/reader.js'
 export { proveBulk, type BulkOptions } from './engine/hosts/prove-bulk.js'
+export { proveMutants, type MutantOptions } from './engine/hosts/prove-mutants.js'
 export { replaySaves, type ReplayOptions } from './engine/hosts/replay-saves.js'
 export { runTests, type TestRunOptions } from './engine/hosts/run-tests.js'
 export type { CallValues } from './engine/calls/index.js'

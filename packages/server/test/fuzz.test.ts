@@ -45,7 +45,16 @@ interface Request {
 }
 
 /** Routes that are dear, or take away what the others need, come less often. */
-const SELDOM: readonly RouteName[] = ['runTests', 'replay', 'proveBulk', 'changeModel', 'putFiles', 'planModel', 'watchJob']
+const SELDOM: readonly RouteName[] = [
+  'runTests',
+  'replay',
+  'proveBulk',
+  'proveMutants',
+  'changeModel',
+  'putFiles',
+  'planModel',
+  'watchJob',
+]
 
 function requestOf(name: RouteName): fc.Arbitrary<Request> {
   const route: Route = ROUTES[name]

@@ -1,10 +1,10 @@
 import type { Command } from 'commander'
-import type { BulkVerdict, InputRow } from '@patient-hook/contract'
-import { proveBulk } from '@patient-hook/core'
+import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract'
+import { proveBulk, proveMutants } from '@patient-hook/core'
 import { EXIT, print, printJson } from '../output.js'
 import { usage, withWorkbench } from '../project.js'
 
-const PARTS = ['bulk'] as const
+const PARTS = ['bulk', 'mutation'] as const
 type Part = (typeof PARTS)[number]
 
 interface ProveOptions {
@@ -18,7 +18,9 @@ interface ProveOptions {
 export function addProve(program: Command): void {
   program
     .command('prove')
-    .description('Measure that hooks treat a batch as they treat single records, and how their cost grows.')
+    .description(
+      'Measure that hooks treat a batch as single records, how their cost grows, and whether tests notice small mistakes.',
+    )
     .argument('[folder]', 'the project folder', '.')
     .option('--only <parts>', `only these, with commas between them: ${PARTS.join(', ')}`)
     .option('--hook <name...>', 'only these hooks')
@@ -31,15 +33,20 @@ export function addProve(program: Command): void {
       const seconds = options.budget === undefined ? undefined : numberOf('--budget', options.budget)
       const started = performance.now()
       const verdicts = parts.includes('bulk') ? await bulk(folder, options, seed, seconds) : []
+      const mutants = parts.includes('mutation') ? await mutation(folder, options) : []
       const ms = Math.round(performance.now() - started)
+      const missed = mutants.filter(({ outcome }) => outcome === 'missed')
       const broken = verdicts.filter(({ holds, accepted }) => !holds && !accepted)
-      if (options.json) printJson({ bulk: bulkOf(verdicts), seed, ms })
+      if (options.json) printJson({ mutation: mutationOf(mutants), bulk: bulkOf(verdicts), seed, ms })
       else {
         const kept = verdicts.filter(({ holds }) => holds).length
         const accepted = verdicts.length - kept - broken.length
-        print(`\n${kept} hold, ${accepted} accepted, ${broken.length} do not hold (seed ${seed})`)
+        if (parts.includes('bulk')) print(`\n${kept} hold, ${accepted} accepted, ${broken.length} do not hold (seed ${seed})`)
+        const count = (outcome: MutantResult['outcome']) => mutants.filter((each) => each.outcome === outcome).length
+        if (parts.includes('mutation'))
+          print(`\n${count('caught')} caught, ${missed.length} missed, ${count('equal')} equal, ${count('stopped')} stopped`)
       }
-      process.exitCode = broken.length > 0 ? EXIT.notWell : EXIT.well
+      process.exitCode = broken.length + missed.length > 0 ? EXIT.notWell : EXIT.well
     })
 }
 
@@ -58,6 +65,32 @@ async function bulk(folder: string, { hook, json }: ProveOptions, seed: number, 
     }),
   )
   return verdicts
+}
+
+async function mutation(folder: string, { hook, json }: ProveOptions): Promise<MutantResult[]> {
+  const results: MutantResult[] = []
+  await withWorkbench(folder, (engines) =>
+    proveMutants(engines, {
+      hooks: hook,
+      onProgress: () => {},
+      onResult: (result) => {
+        results.push(result)
+        if (!json && result.outcome === 'missed') print(mutantText(result))
+      },
+    }),
+  )
+  return results
+}
+
+function mutationOf(results: readonly MutantResult[]) {
+  const hooks: Record<string, Record<MutantResult['outcome'], number>> = {}
+  for (const { hook, outcome } of results) (hooks[hook] ??= { caught: 0, missed: 0, equal: 0, stopped: 0 })[outcome]++
+  return { hooks, missed: results.filter(({ outcome }) => outcome === 'missed') }
+}
+
+function mutantText({ hook, file, line, kind, from, to, shows, batch }: MutantResult): string {
+  const rows = (batch ?? []).map((row) => `       ${rowText(row as InputRow)}`)
+  return [`MISS ${hook}: ${kind} at ${file}:${line}: ${from} → ${to || 'nothing'}`, `       ${shows ?? ''}`, ...rows].join('\n')
 }
 
 /** @throws HookError for a part that there is not */

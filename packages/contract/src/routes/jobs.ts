@@ -39,6 +39,18 @@ export const jobRoutes = {
     answer: jobInfo,
     status: 202,
   }),
+  proveMutants: route({
+    method: 'POST',
+    path: '/proofs/mutation',
+    summary: 'Begins to try small mistakes in hooks on the unit tests, as a job.',
+    body: z.strictObject({
+      drafts: files.optional(),
+      /** Only these; default: all. */
+      hooks: z.array(anyName).max(1000).optional(),
+    }),
+    answer: jobInfo,
+    status: 202,
+  }),
   jobs: route({
     method: 'GET',
     path: '/jobs',

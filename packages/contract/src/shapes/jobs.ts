@@ -1,13 +1,14 @@
 import { z } from 'zod'
 import { bulkVerdict } from './bulk.js'
 import { errorReport } from './errors.js'
+import { mutantResult } from './mutants.js'
 import { replayedSave } from './replays.js'
 import { testResult } from './tests.js'
 
 /** Long work that can be watched and stopped. */
 
 /** What each kind of work finds. A new kind is one line more. */
-const RESULTS = { tests: testResult, replay: replayedSave, bulk: bulkVerdict } as const
+const RESULTS = { tests: testResult, replay: replayedSave, bulk: bulkVerdict, mutation: mutantResult } as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>
 const jobKind = z.enum(Object.keys(RESULTS) as [JobKind, ...JobKind[]])

@@ -66,6 +66,25 @@ export function runTests(
   return results
 }
 
+/** By hook: the tests that save something it looks at, whether it runs or not. */
+export function testsReaching(plan: TestPlan): Map<string, { file: string; name: string }[]> {
+  const reaching = new Map<string, { file: string; name: string }[]>()
+  const stores = new Map<string, Store>()
+  try {
+    for (const plugin of plan.project.plugins.values())
+      for (const file of plugin.tests)
+        for (const test of collect(plan, file, () => {})) {
+          const hooks = new Set<string>()
+          const fresh = plan.sandbox.keepsState(file) ? freshly(plan, file, test) : test
+          runTest(plan, stores, file, fresh, ({ verdicts }) => verdicts.forEach(({ hook }) => hooks.add(hook)))
+          for (const hook of hooks) reaching.set(hook, [...(reaching.get(hook) ?? []), { file, name: test.name }])
+        }
+  } finally {
+    for (const store of stores.values()) store.close()
+  }
+  return reaching
+}
+
 function collect(plan: TestPlan, file: string, note: (result: TestResult) => void): CollectedTest[] {
   const { collected, sandbox } = plan
   collected.tests.length = 0
@@ -104,7 +123,13 @@ function freshly(plan: TestPlan, file: string, test: CollectedTest): CollectedTe
   return collect(plan, file, () => {}).find((each) => each.name === test.name) ?? test
 }
 
-function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test: CollectedTest): TestResult {
+function runTest(
+  plan: TestPlan,
+  stores: Map<string, Store>,
+  file: string,
+  test: CollectedTest,
+  onSave: ((outcome: SaveOutcome) => void) | null = null,
+): TestResult {
   const result: TestResult = { file, name: test.name, status: 'passed', ms: 0, line: test.line ?? null, error: null }
   if (test.skip) return { ...result, status: 'skipped' }
   const started = performance.now()
@@ -121,8 +146,8 @@ function runTest(plan: TestPlan, stores: Map<string, Store>, file: string, test:
     const store = stores.get(key) ?? fixtureStore(plan.project, test.options.fixtures)
     stores.set(key, store)
     const environment: SaveEnvironment = { project: plan.project, program: plan.program, store }
-    result.error = store.transaction(() => ({ value: run(plan, file, environment, test), keep: false }))
-    if (result.error) Object.assign(result, storyOf(plan, file, environment, test))
+    result.error = store.transaction(() => ({ value: run(plan, file, environment, test, onSave), keep: false }))
+    if (result.error && !onSave) Object.assign(result, storyOf(plan, file, environment, test))
   } catch (error) {
     result.error = failure(plan, file, error)
   }

@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { proveBulk, replaySaves, runTests, type Application } from '@patient-hook/core'
+import { proveBulk, proveMutants, replaySaves, runTests, type Application } from '@patient-hook/core'
 import { serve, serveEvents, type ServeOptions } from '../serve.js'
 import type { Jobs } from '../services/jobs.js'
 
@@ -39,6 +39,17 @@ export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOpti
         drafts,
         hooks,
         seed,
+        signal: job.signal,
+        onResult: (result) => job.result(result),
+        onProgress: (done, total) => job.progress(done, total),
+      }),
+    ),
+  )
+  serve(router, ROUTES.proveMutants, options, async ({ body: { drafts, hooks } }) =>
+    jobs.begin('mutation', hooks?.length === 1 ? `Small mistakes in ${hooks[0]}` : 'Small mistakes in the hooks', (job) =>
+      proveMutants(tries, {
+        drafts,
+        hooks,
         signal: job.signal,
         onResult: (result) => job.result(result),
         onProgress: (done, total) => job.progress(done, total),

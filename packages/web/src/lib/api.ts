@@ -107,6 +107,7 @@ export const api = {
   readSchema: (name: string, file: string, text: string) => ask(ROUTES.readSchema, { body: { name, file, text } }),
   runTests: (drafts: Files, only: string[]) => ask(ROUTES.runTests, { body: { drafts, only } }),
   proveBulk: (drafts: Files, hooks?: string[]) => ask(ROUTES.proveBulk, { body: { drafts, hooks } }),
+  proveMutants: (drafts: Files, hooks?: string[]) => ask(ROUTES.proveMutants, { body: { drafts, hooks } }),
   jobs: () => ask(ROUTES.jobs),
   cancelJob: (id: string) => ask(ROUTES.cancelJob, { params: { id } }),
   watchJob,

@@ -3,7 +3,7 @@ import { changeModel, inferTable, planModel, readSchema } from './model.js'
 import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
 import { outboxTried, outboxWaiting } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
-import { bulkAims, bulkProof } from './proving.js'
+import { bulkAims, bulkProof, mutantAims, mutants } from './proving.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
@@ -43,6 +43,8 @@ export const CALLS = {
   testFiles,
   bulkAims,
   bulkProof,
+  mutantAims,
+  mutants,
   check,
   outboxWaiting,
   outboxTried,

@@ -110,7 +110,7 @@ export function possible(subject: Subject, field: Field): Value[] {
     .filter((table) => table.fields.includes(field))
     .flatMap((table) => (subject.records.get(table.name) ?? []).map((record) => record[field.name] ?? null))
   const all: Value[] = [...there, ...subject.literals, ...made(field)]
-  return [...new Set(all)].filter((value) => value !== null && value !== undefined && fits(field, value)).slice(0, 24)
+  return [...new Set(all)].filter((value) => value !== null && value !== undefined && fits(field, value)).slice(0, 36)
 }
 
 function made(field: Field): Value[] {

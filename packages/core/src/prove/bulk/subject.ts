@@ -169,9 +169,9 @@ function needed(program: Program, hook: Hook): string[] {
   return [...names]
 }
 
-/** Short texts and numbers that stand in the code. */
+/** Short texts and numbers that stand in the code, and the numbers beside these: what a bound tells apart. */
 function literalsOf(text: string): Value[] {
   const texts = [...text.matchAll(/'([^'\n\\]{1,60})'/g)].map((match) => match[1]!)
   const numbers = [...text.matchAll(/(?<![\w.'])(\d{1,9}(?:\.\d{1,6})?)(?![\w.'])/g)].map((match) => Number(match[1]))
-  return [...new Set<Value>([...texts, ...numbers])].slice(0, 60)
+  return [...new Set<Value>([...texts, ...numbers.flatMap((number) => [number, number - 1, number + 1])])].slice(0, 90)
 }

@@ -1,13 +1,18 @@
 <script setup lang="ts">
-import { BULK_PROPERTIES, type BulkVerdict, type InputRow } from '@patient-hook/contract'
+import { BULK_PROPERTIES, type BulkVerdict, type InputRow, type MutantResult } from '@patient-hook/contract'
 import { computed } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
 import GrowthChart from './GrowthChart.vue'
+import MutantList from './MutantList.vue'
 import { MARK_WORDS, SAYS, SIGNS, markOf, type ProofLine } from './proofs'
 
 /** What is known of one hook: property by property, what does not hold first, with the smallest batch that breaks it and the growth of its cost. */
-const props = defineProps<{ line: ProofLine }>()
-const emit = defineEmits<{ rehearse: [verdict: BulkVerdict] }>()
+const props = defineProps<{ line: ProofLine; mutants: readonly MutantResult[] }>()
+const emit = defineEmits<{
+  rehearse: [rows: InputRow[], fixtures: string | null, table: string]
+  line: [file: string, line: number]
+}>()
+const openBatch = ({ batch, fixtures, table }: BulkVerdict) => emit('rehearse', (batch ?? []) as InputRow[], fixtures, table)
 const RANKS = { broken: 0, accepted: 1, holds: 2, none: 3 } as const
 const all = computed(() =>
   BULK_PROPERTIES.map((property) => ({
@@ -25,6 +30,12 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
 <template>
   <section class="scroll evidence" tabindex="0" aria-label="Evidence">
     <h2>{{ line.hook ?? `All hooks of ${line.table}` }}</h2>
+    <MutantList
+      v-if="mutants.length"
+      :results="mutants"
+      @rehearse="(...of) => emit('rehearse', ...of)"
+      @line="(...of) => emit('line', ...of)"
+    />
     <GrowthChart v-if="growth && growth.points.length > 1" :growth="growth" />
     <article v-for="{ property, verdict, mark } in all" :key="property" class="line-t">
       <h3>
@@ -37,7 +48,7 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
           <ol class="mono small">
             <li v-for="(row, at) in verdict.batch" :key="at">{{ rowText(row) }}</li>
           </ol>
-          <v-btn size="small" variant="outlined" color="primary" @click="emit('rehearse', verdict)">Open as a rehearsal</v-btn>
+          <v-btn size="small" variant="outlined" color="primary" @click="openBatch(verdict)">Open as a rehearsal</v-btn>
           <CopyJson class="copy" :value="verdict.batch" />
         </template>
         <p class="quiet small">

@@ -1,4 +1,4 @@
-import type { BulkVerdict } from '@patient-hook/contract'
+import type { JobInfo, JobKind, JobResult } from '@patient-hook/contract'
 import { useSessionStorage } from '@vueuse/core'
 import { computed, shallowRef, watch } from 'vue'
 import { api } from '../../lib/api'
@@ -7,31 +7,55 @@ import { useDrafts } from '../../stores/drafts'
 import { useProject } from '../../stores/project'
 import { keyOf } from './proofs'
 
-/** The bulk proof of the code in the editor, and whether what is shown was measured on that code. */
-export function useProof() {
+/** A proof of one kind of the code in the editor, and whether what is shown was measured on that code. */
+function useProofOf<K extends JobKind>(
+  kind: K,
+  keysOf: (result: JobResult<K>) => string,
+  start: (hooks?: string[]) => Promise<JobInfo>,
+) {
   const project = useProject()
   const drafts = useDrafts()
-  const job = useJob('bulk')
+  const job = useJob(kind)
   const now = computed(() => `${project.info?.revision ?? ''} ${JSON.stringify(drafts.drafts)}`)
   /** What stood in the editor when the job was begun. */
-  const measured = useSessionStorage('patient-hook:bulk-of', '')
+  const measured = useSessionStorage(`patient-hook:${kind}-of`, '')
   const isStale = computed(() => job.results.value !== null && measured.value !== now.value)
 
   /** Of an earlier proof of the same code: one hook proved anew leaves the others as they were. */
-  const kept = shallowRef<readonly BulkVerdict[]>([])
-  const verdicts = computed(() => {
+  const kept = shallowRef<readonly JobResult<K>[]>([])
+  const results = computed(() => {
     const fresh = job.results.value ?? []
-    const keys = new Set(fresh.map((each) => `${keyOf(each)} ${each.property}`))
-    return [...kept.value.filter((each) => !keys.has(`${keyOf(each)} ${each.property}`)), ...fresh]
+    const keys = new Set(fresh.map(keysOf))
+    return [...kept.value.filter((each) => !keys.has(keysOf(each))), ...fresh]
   })
   watch(isStale, (stale) => {
     if (stale) kept.value = []
   })
 
   async function prove(hooks?: string[]): Promise<void> {
-    kept.value = hooks && !isStale.value ? verdicts.value : []
+    kept.value = hooks && !isStale.value ? results.value : []
     measured.value = now.value
-    await job.begin(() => api.proveBulk(drafts.drafts, hooks))
+    await job.begin(() => start(hooks))
   }
-  return { ...job, verdicts, isStale, prove }
+  return { ...job, results, isStale, prove }
+}
+
+/** The bulk proof. */
+export function useBulkProof() {
+  const drafts = useDrafts()
+  return useProofOf(
+    'bulk',
+    (each) => `${keyOf(each)} ${each.property}`,
+    (hooks) => api.proveBulk(drafts.drafts, hooks),
+  )
+}
+
+/** Small mistakes in hooks, tried on the unit tests. */
+export function useMutants() {
+  const drafts = useDrafts()
+  return useProofOf(
+    'mutation',
+    ({ hook }) => hook,
+    (hooks) => api.proveMutants(drafts.drafts, hooks),
+  )
 }

@@ -1,0 +1,43 @@
+import { definitionOf, parseHook } from '../../findings/uses.js'
+import type { Project } from '../../model/types.js'
+import { MUTATIONS } from './mutations/index.js'
+
+/** A hook with one small mistake. */
+export interface Mutant {
+  hook: string
+  file: string
+  line: number
+  kind: string
+  from: string
+  to: string
+  /** The whole file with the mistake. */
+  text: string
+}
+
+/** Every mutant of a hook, in the order of the kinds; none twice. */
+export function mutantsOf(project: Project, hook: { name: string; file: string; table: string }): Mutant[] {
+  const text = project.files.get(hook.file)
+  const table = project.tables.get(hook.table)
+  if (text === undefined || !table) return []
+  const source = parseHook(hook.file, text)
+  const literal = definitionOf(source)
+  if (!literal) return []
+  const seen = new Set<string>([text])
+  const mutants: Mutant[] = []
+  for (const mutation of MUTATIONS)
+    for (const { start, end, text: to } of mutation.changes({ source, literal, table, project })) {
+      const mutated = text.slice(0, start) + to + text.slice(end)
+      if (seen.has(mutated)) continue
+      seen.add(mutated)
+      mutants.push({
+        hook: hook.name,
+        file: hook.file,
+        line: source.getLineAndCharacterOfPosition(start).line + 1,
+        kind: mutation.kind,
+        from: text.slice(start, end),
+        to,
+        text: mutated,
+      })
+    }
+  return mutants
+}
