@@ -41,7 +41,7 @@ const MOST_RECORDS = 12
 /** A table with fewer gets some made from its schema. */
 const LEAST_RECORDS = 3
 /** Larger fixture sets make each try dear. */
-const LARGEST_SET = 2000
+const LARGEST_SET = 5000
 
 /** @param hook null for the whole save path of the table */
 export function subjectOf(project: Project, program: Program, hook: Hook | null, table: Table): Subject & { close(): void } {

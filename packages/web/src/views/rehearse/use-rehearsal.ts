@@ -37,7 +37,6 @@ export function useRehearsal() {
     going?.abort()
     if (rows.value.length === 0) {
       run.value = null
-      error.value = null
       return
     }
     const mine = (going = new AbortController())

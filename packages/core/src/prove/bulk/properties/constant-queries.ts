@@ -15,9 +15,18 @@ export const constantQueries: BulkProperty = {
   },
 }
 
+/** By so many rows every kind of row has met every kind of record; before that, one more may wake a look-up that no other did. */
+const ALL_MET = 100
+/** So much more, between few rows and these, is no single look-up. */
+const FAR_MORE = { times: 3, queries: 10 }
+
 function reasonOf({ points, limit }: Growth): string | null {
   if (points.length === 0) return limit
   const few = points.find(({ rows }) => rows >= ALL_KINDS) ?? points.at(-1)!
-  const more = points.find(({ rows, queries }) => rows > few.rows && queries > few.queries)
-  return more ? `${few.queries} queries for ${few.rows} rows, ${more.queries} for ${more.rows}` : null
+  const many = points.find(({ rows }) => rows >= ALL_MET) ?? points.at(-1)!
+  const farMore = many.queries >= few.queries * FAR_MORE.times && many.queries - few.queries >= FAR_MORE.queries
+  const [from, to] = farMore
+    ? [few, many]
+    : [many, points.find(({ rows, queries }) => rows > many.rows && queries > many.queries)]
+  return to ? `${from.queries} queries for ${from.rows} rows, ${to.queries} for ${to.rows}` : null
 }
