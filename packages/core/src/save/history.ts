@@ -94,5 +94,13 @@ export function readHistory(store: Store, table: string, id: number): HistoryEnt
   return (store.objects(HISTORY_SQL, table, id) as unknown as Parameters<typeof readEntry>[0][]).map(readEntry)
 }
 
+/** What one save wrote into the history of all records, in that order. */
+export function readSave(store: Store, save: number): (HistoryEntry & { table: string; record: number })[] {
+  const raw = store.objects(SAVE_SQL, save) as unknown as (Parameters<typeof readEntry>[0] & { tbl: string; record: number })[]
+  return raw.map((each) => ({ ...readEntry(each), table: each.tbl, record: each.record }))
+}
+
+const SAVE_SQL = `SELECT h.tbl, h.record, h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch
+  FROM ph_history h JOIN ph_save s ON s.id = h.save WHERE h.save = ? ORDER BY h.id`
 const HISTORY_SQL = `SELECT h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch FROM ph_history h JOIN ph_save s ON s.id = h.save
   WHERE h.tbl = ? AND h.record = ? ORDER BY h.id`

@@ -1,5 +1,6 @@
 import { BULK_PROPERTIES, type BulkPropertyName, type BulkVerdict, type Files } from '@patient-hook/contract'
 import type { BulkAim } from '../../prove/bulk/prove-bulk.js'
+import { sideBySide } from './side-by-side.js'
 import { isStopped } from './stopped.js'
 import type { TryEngines } from './try-engines.js'
 
@@ -31,15 +32,12 @@ export async function proveBulk(engines: TryEngines, options: BulkOptions): Prom
   const total = aims.length * BULK_PROPERTIES.length
   let done = 0
   onProgress(done, total)
-  const waiting = [...aims]
-  const work = async () => {
-    for (let aim = waiting.shift(); aim; aim = waiting.shift())
-      await proveOne(aim, (verdict) => {
-        onResult(verdict)
-        onProgress(++done, total)
-      })
-  }
-  await Promise.all(Array.from({ length: engines.size }, work))
+  await sideBySide(engines, aims, (aim) =>
+    proveOne(aim, (verdict) => {
+      onResult(verdict)
+      onProgress(++done, total)
+    }),
+  )
 
   async function proveOne(aim: BulkAim, note: (verdict: BulkVerdict) => void): Promise<void> {
     let left: BulkPropertyName[] = [...BULK_PROPERTIES]

@@ -1,4 +1,5 @@
 import type { Files, MutantResult } from '@patient-hook/contract'
+import { sideBySide } from './side-by-side.js'
 import { isStopped } from './stopped.js'
 import type { TryEngines } from './try-engines.js'
 
@@ -20,11 +21,8 @@ export async function proveMutants(engines: TryEngines, options: MutantOptions):
   const total = aims.reduce((sum, { count }) => sum + count, 0)
   let done = 0
   onProgress(done, total)
-  const waiting = aims.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count)
-  const work = async () => {
-    for (let aim = waiting.shift(); aim; aim = waiting.shift()) await mutantsOf(aim.hook, aim.count)
-  }
-  await Promise.all(Array.from({ length: engines.size }, work))
+  const most = aims.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count)
+  await sideBySide(engines, most, ({ hook, count }) => mutantsOf(hook, count))
 
   async function mutantsOf(hook: string, count: number): Promise<void> {
     let tried = 0

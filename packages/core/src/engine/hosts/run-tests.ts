@@ -1,5 +1,6 @@
 import type { Files } from '@patient-hook/contract'
 import type { TestResult } from '../../prove/run-tests.js'
+import { sideBySide } from './side-by-side.js'
 import { isStopped } from './stopped.js'
 import type { TryEngines } from './try-engines.js'
 
@@ -15,13 +16,13 @@ export interface TestRunOptions {
   filter?: string
   onResult?: (result: TestResult) => void
   /** How many files there are, and how many are done. */
-  onFile?: (done: number, total: number) => void
+  onProgress?: (done: number, total: number) => void
   signal?: AbortSignal
 }
 
 /** @throws HookError where the project's files are wrong, or request/cancelled */
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
-  const { drafts, signal, filter, onResult = () => {}, onFile = () => {} } = options
+  const { drafts, signal, filter, onResult = () => {}, onProgress = () => {} } = options
   const known = await engines.call('testFiles', [drafts], { signal })
   const files = known
     .filter(
@@ -30,16 +31,11 @@ export async function runTests(engines: TryEngines, options: TestRunOptions = {}
     .map(({ file }) => file)
   const results = new Map<string, TestResult[]>(files.map((file) => [file, []]))
   let done = 0
-  onFile(done, files.length)
-  const waiting = [...files]
-  const one = async () => {
-    for (let file = waiting.shift(); file !== undefined; file = waiting.shift()) {
-      const ofFile = results.get(file)!
-      await runFile(engines, file, ofFile, { drafts, signal, filter, onResult })
-      onFile(++done, files.length)
-    }
-  }
-  await Promise.all(Array.from({ length: engines.size }, one))
+  onProgress(done, files.length)
+  await sideBySide(engines, files, async (file) => {
+    await runFile(engines, file, results.get(file)!, { drafts, signal, filter, onResult })
+    onProgress(++done, files.length)
+  })
   return [...results.values()].flat()
 }
 

@@ -10,7 +10,7 @@ import type { Trial } from './trial.js'
 /** By record: its fields; and the messages. */
 export type Canonical = Map<string, string>
 
-/** @param places of the typed rows as they are called in both trials */
+/** Typed rows are named by their place, which is the same in both trials. */
 export function canonical(subject: Subject, trial: Trial): Canonical {
   const { project } = subject.environment
   const tokens = new Map<string, string>()

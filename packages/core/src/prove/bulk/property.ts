@@ -4,8 +4,6 @@ import type { Subject } from './subject.js'
 /** What holds of every batch of a hook that is bulk safe. A new property is a file like the others, added to properties/index.ts. */
 export interface BulkProperty {
   name: BulkPropertyName
-  /** What it says, for people. */
-  says: string
   prove(subject: Subject, effort: Effort): Finding
 }
 

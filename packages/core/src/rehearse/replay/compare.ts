@@ -1,5 +1,6 @@
 import type { Difference } from '@patient-hook/contract'
 import type { Value } from '../../model/types.js'
+import { readSave } from '../../save/history.js'
 import type { SaveOutcome } from '../../save/save.js'
 import type { Store } from '../../store/database.js'
 
@@ -83,33 +84,14 @@ const hookName = (by: string): string => /^[^/]+\/(.+)@[^@]*$/.exec(by)?.[1] ?? 
 
 function keptChanges(store: Store, save: number): Nets {
   const nets = new Nets()
-  const raw = store.rows('SELECT tbl, record, event, cause, patch FROM ph_history WHERE save = ? ORDER BY id', save)
-  for (const [table, id, event, cause, patch] of raw as [string, number, string, string, string][]) {
-    const by = JSON.parse(cause) as Record<string, string>
+  for (const { table, record, event, changes } of readSave(store, save))
     nets.note(
       table,
-      id,
+      record,
       event,
-      changesIn(JSON.parse(patch) as Parameters<typeof changesIn>[0]).map((change) => ({
-        ...change,
-        by: hookName(by[change.field] ?? 'typed'),
-      })),
+      changes.map(({ field, from, to, by }) => ({ field, from: from as Value, to: to as Value, by: hookName(by) })),
     )
-  }
   return nets
-}
-
-function changesIn(patch: readonly { op: string; path: string; value: unknown }[]): { field: string; from: Value; to: Value }[] {
-  const test = new Map(patch.filter(({ op }) => op === 'test').map(({ path, value }) => [path, value]))
-  return patch
-    .filter(({ op }) => op === 'replace')
-    .flatMap(({ path, value }) => {
-      if (path !== '') return [{ field: path.slice(1), from: test.get(path) as Value, to: value as Value }]
-      const [was, now] = [(test.get('') ?? {}) as Record<string, Value>, (value ?? {}) as Record<string, Value>]
-      return Object.keys({ ...was, ...now })
-        .filter((field) => field !== 'id')
-        .map((field) => ({ field, from: was[field] ?? null, to: now[field] ?? null }))
-    })
 }
 
 function changesOf({ rows, refusals }: SaveOutcome): Nets {

@@ -1,6 +1,7 @@
 import { HookError } from '../../errors.js'
 import type { Project, RecordValues, Table, Value } from '../../model/types.js'
 import type { Given } from '../../save/given.js'
+import { readSave } from '../../save/history.js'
 import type { Store } from '../../store/database.js'
 import { deleteRecords, insertRecords, readByIds } from '../../store/records.js'
 import { KEEP_NEXT } from '../../store/sequences.js'
@@ -11,28 +12,22 @@ import { shapeOf } from '../../store/shape.js'
  * copy of the records, within a transaction that is rolled back.
  */
 
-interface Entry {
-  tbl: string
-  record: number
-  patch: { op: 'test' | 'replace'; path: string; value: unknown }[]
-}
+type Entry = ReturnType<typeof readSave>[number]
 
-/** How a record was before an entry and after it; of an update only the fields that it changed. */
+/** How a record was before an entry and after it, in the fields that it changed; null where there was none. */
 interface Step {
-  /** Null: the whole record came or went. */
-  fields: string[] | null
   from: Record<string, Value> | null
   to: Record<string, Value> | null
 }
 
 /** @throws HookError rehearse/cannot-rewind where the records are not as the save left them */
 export function undoSave(store: Store, project: Project, save: number): void {
-  move(store, project, save, entriesOf(store, save).reverse(), ({ fields, from, to }) => ({ fields, from: to, to: from }))
+  move(store, project, save, readSave(store, save).reverse(), ({ from, to }) => ({ from: to, to: from }))
 }
 
 /** @throws HookError rehearse/cannot-rewind where the records are not as the save found them */
 export function redoSave(store: Store, project: Project, save: number): void {
-  move(store, project, save, entriesOf(store, save), (step) => step)
+  move(store, project, save, readSave(store, save), (step) => step)
 }
 
 /** The series go on from where they stood before the save. */
@@ -41,31 +36,15 @@ export function rewindNumbers(store: Store, { next }: Given): void {
   for (const [name, number] of Object.entries(next)) store.run(KEEP_NEXT, name, number)
 }
 
-function entriesOf(store: Store, save: number): Entry[] {
-  const raw = store.rows('SELECT tbl, record, patch FROM ph_history WHERE save = ? ORDER BY id', save) as [
-    string,
-    number,
-    string,
-  ][]
-  return raw.map(([tbl, record, patch]) => ({ tbl, record, patch: JSON.parse(patch) as Entry['patch'] }))
-}
-
-function stepOf({ patch }: Entry): Step {
-  const whole = patch.find(({ path }) => path === '')
-  const test = patch.find(({ op, path }) => op === 'test' && path === '')
-  if (whole) {
-    const to = patch.find(({ op }) => op === 'replace')!.value
-    return { fields: null, from: (test?.value ?? null) as Step['from'], to: to as Step['to'] }
-  }
-  const side = (wanted: 'test' | 'replace') =>
-    Object.fromEntries(patch.filter(({ op }) => op === wanted).map(({ path, value }) => [path.slice(1), value as Value]))
-  return { fields: Object.keys(side('replace')), from: side('test'), to: side('replace') }
+function stepOf({ event, changes }: Entry): Step {
+  const side = (of: 'from' | 'to') => Object.fromEntries(changes.map((change) => [change.field, change[of] as Value]))
+  return { from: event === 'create' ? null : side('from'), to: event === 'delete' ? null : side('to') }
 }
 
 /** Records go out and come in again as wholes, so that no unique value stands in the way of another. */
 function move(store: Store, project: Project, save: number, entries: readonly Entry[], turned: (step: Step) => Step): void {
   const byTable = new Map<string, Entry[]>()
-  for (const entry of entries) byTable.set(entry.tbl, [...(byTable.get(entry.tbl) ?? []), entry])
+  for (const entry of entries) byTable.set(entry.table, [...(byTable.get(entry.table) ?? []), entry])
   const tables = [...byTable].map(([name, ofTable]) => {
     const table = project.tables.get(name)
     if (!table) throw changed(save, name, ofTable[0]!.record, 'the table is gone')
@@ -91,7 +70,7 @@ function applied(
   turned: (step: Step) => Step,
 ): RecordValues | null {
   const { record: id } = entry
-  const { fields, from, to } = turned(stepOf(entry))
+  const { from, to } = turned(stepOf(entry))
   const known = new Set(['id', ...table.fields.map(({ name }) => name)])
   for (const name of [...Object.keys(from ?? {}), ...Object.keys(to ?? {})])
     if (!known.has(name)) throw changed(save, table.name, id, `it had a field ${name} then`)
@@ -102,7 +81,7 @@ function applied(
       throw changed(save, table.name, id, `${name} is ${JSON.stringify(record![name])}, not ${JSON.stringify(value)}`)
   if (to === null) return null
   const shape = shapeOf(table)
-  if (fields !== null) return Object.assign(shape.copy(record!), to)
+  if (record !== null) return Object.assign(shape.copy(record), to)
   const missing = table.fields.find((field) => field.required && (to[field.name] ?? null) === null)
   if (missing) throw changed(save, table.name, id, `it had no ${missing.name} then, which is required now`)
   return Object.assign(shape.empty(id), to)

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { BULK_PROPERTIES, type BulkVerdict, type InputRow, type MutantResult } from '@patient-hook/contract'
+import { BULK_PROPERTIES, BULK_SAYS, type BulkVerdict, type InputRow, type MutantResult } from '@patient-hook/contract'
 import { computed } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
 import GrowthChart from './GrowthChart.vue'
 import MutantList from './MutantList.vue'
-import { MARK_WORDS, SAYS, SIGNS, markOf, type ProofLine } from './proofs'
+import { MARK_WORDS, SIGNS, markOf, type ProofLine } from './proofs'
 
 /** What is known of one hook: property by property, what does not hold first, with the smallest batch that breaks it and the growth of its cost. */
 const props = defineProps<{ line: ProofLine; mutants: readonly MutantResult[] }>()
@@ -40,7 +40,7 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
     <article v-for="{ property, verdict, mark } in all" :key="property" class="line-t">
       <h3>
         <span :class="`mark ${mark}`">{{ SIGNS[mark] }}</span> <span class="mono">{{ property }}</span>
-        <span class="quiet small"> {{ SAYS[property] }}: {{ MARK_WORDS[mark] }}</span>
+        <span class="quiet small"> {{ BULK_SAYS[property] }}: {{ MARK_WORDS[mark] }}</span>
       </h3>
       <template v-if="verdict">
         <p v-if="verdict.reason" :class="mark === 'broken' ? 'refused' : ''">{{ verdict.reason }}</p>

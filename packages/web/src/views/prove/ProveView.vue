@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { BULK_PROPERTIES, type InputRow } from '@patient-hook/contract'
+import { BULK_PROPERTIES, BULK_SAYS, type InputRow } from '@patient-hook/contract'
 import { Pane } from 'splitpanes'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -10,7 +10,7 @@ import SplitBox from '../../components/SplitBox.vue'
 import { useHandover } from '../../stores/handover'
 import { useHooks } from '../../stores/hooks'
 import ProofEvidence from './ProofEvidence.vue'
-import { HEADS, MARK_WORDS, SAYS, SIGNS, bulkWord, markOf, proofLines } from './proofs'
+import { HEADS, MARK_WORDS, SIGNS, bulkWord, markOf, proofLines } from './proofs'
 import { useBulkProof, useMutants } from './use-proof'
 
 /** Evidence that hooks are bulk safe: a line for each, and below it what was measured of the chosen one. */
@@ -98,7 +98,7 @@ function goToLine(file: string): void {
                 <th scope="col">table</th>
                 <th scope="col">moment</th>
                 <th scope="col" title="small mistakes that a unit test notices">mistakes caught</th>
-                <th v-for="property in BULK_PROPERTIES" :key="property" scope="col" :title="SAYS[property]">
+                <th v-for="property in BULK_PROPERTIES" :key="property" scope="col" :title="BULK_SAYS[property]">
                   {{ HEADS[property] }}
                 </th>
               </tr>

@@ -2,16 +2,6 @@ import { BULK_PROPERTIES, type BulkPropertyName, type BulkVerdict, type HookInfo
 
 /** The evidence of each hook, and of each table's whole save path, out of the verdicts of a proof. */
 
-export const SAYS: Record<BulkPropertyName, string> = {
-  'batch-equals-singles': 'a batch leaves behind what its rows leave behind one after the other',
-  'order-free': 'the order of the rows does not matter',
-  'batch-size-free': 'into how many batches a save is cut does not matter',
-  'saving-again-changes-nothing': 'records saved once more as they stand stay as they are',
-  'bad-row-alone': 'a refused row spoils no other where the good rows are kept',
-  'empty-and-repeated-links': 'empty links, and many rows with the same link, do no harm',
-  'constant-queries': 'as many queries with 2,000 rows as with few',
-  'linear-growth': 'steps and rows read grow no faster than the rows',
-}
 /** Short enough for the head of a column. */
 export const HEADS: Record<BulkPropertyName, string> = {
   'batch-equals-singles': 'singles',

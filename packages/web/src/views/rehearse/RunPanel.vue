@@ -3,6 +3,7 @@ import type { Place, Rehearsal } from '@patient-hook/contract'
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
+import PanelSwitch from '../../components/PanelSwitch.vue'
 import type { TriedGround } from '../../lib/api'
 import type { Station } from '../../lib/path-counts'
 import { useHooks } from '../../stores/hooks'
@@ -68,18 +69,7 @@ const openHook = (name: string) => router.push({ name: 'write', params: { hook: 
 
 <template>
   <div class="bar line-b small">
-    <div class="switch" role="tablist" aria-label="The run">
-      <button
-        v-for="(word, each) in PANELS"
-        :key="each"
-        role="tab"
-        type="button"
-        :aria-selected="panel === each"
-        @click="panel = each"
-      >
-        {{ word }}
-      </button>
-    </div>
+    <PanelSwitch v-model="panel" :panels="PANELS" label="The run" />
     <span v-if="panel !== 'replay'" role="status" :class="{ refused: run?.error }">{{ outcomeWord }}</span>
     <span class="fill" />
     <template v-if="run && panel !== 'replay'">

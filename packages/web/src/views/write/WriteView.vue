@@ -8,6 +8,7 @@ import type { LineMark } from '../../components/CodeEditor.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
+import PanelSwitch from '../../components/PanelSwitch.vue'
 import SplitBox from '../../components/SplitBox.vue'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useDrafts } from '../../stores/drafts'
@@ -129,18 +130,7 @@ useEventListener('beforeunload', (event) => {
           <Pane :size="42" :min-size="15" class="column">
             <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null">
               <label v-if="panel === 'sheet'"><input v-model="allFields" type="checkbox" /> all fields</label>
-              <div class="switch" role="tablist" aria-label="Below the code">
-                <button
-                  v-for="(word, each) in PANELS"
-                  :key="each"
-                  role="tab"
-                  type="button"
-                  :aria-selected="panel === each"
-                  @click="panel = each"
-                >
-                  {{ word }}
-                </button>
-              </div>
+              <PanelSwitch v-model="panel" :panels="PANELS" label="Below the code" />
             </SheetControls>
             <template v-if="panel === 'sheet'">
               <ErrorNote v-if="trouble ?? rowTrouble" :error="(trouble ?? rowTrouble)!" />

@@ -11,7 +11,6 @@ const DANGLING = 987_654_321
 
 export const badRowAlone: BulkProperty = {
   name: 'bad-row-alone',
-  says: 'a row that is refused spoils no other where the good rows are kept',
   prove: (aim, effort) =>
     forBatches(aim, effort, (subject, all) => {
       const rows = accepted(subject, all, (good) => good.map((place) => all[place]!))

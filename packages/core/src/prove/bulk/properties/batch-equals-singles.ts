@@ -8,7 +8,6 @@ import { failureWord } from '../words.js'
 
 export const batchEqualsSingles: BulkProperty = {
   name: 'batch-equals-singles',
-  says: 'a batch leaves behind what its rows leave behind one after the other',
   prove: (subject, effort) => forBatches(subject, effort, compareWithSingles),
 }
 

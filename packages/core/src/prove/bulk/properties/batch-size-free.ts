@@ -6,7 +6,6 @@ import { failureWord } from '../words.js'
 
 export const batchSizeFree: BulkProperty = {
   name: 'batch-size-free',
-  says: 'into how many batches a save is cut does not matter',
   prove: (aim, effort) =>
     forBatches(aim, effort, (subject, all) => {
       const rows = accepted(subject, all, (good) => good.map((place) => all[place]!))

@@ -1,19 +1,7 @@
 import type { Growth } from '@patient-hook/contract'
-import { HOLDS, type BulkProperty } from '../property.js'
-import { ALL_KINDS, isOfOthers, measureGrowth } from './growth.js'
+import { ALL_KINDS, growthProperty } from './growth.js'
 
-export const constantQueries: BulkProperty = {
-  name: 'constant-queries',
-  says: 'a batch asks as many queries with 2,000 rows as with few',
-  prove(subject, effort) {
-    const measured = measureGrowth(subject, effort)
-    if (!measured) return HOLDS
-    const { growth, batch } = measured
-    const reason = reasonOf(growth)
-    if (reason === null || isOfOthers(subject, effort, reasonOf)) return { ...HOLDS, growth }
-    return { reason, batch: batch(2), growth }
-  },
-}
+export const constantQueries = growthProperty('constant-queries', reasonOf)
 
 /** By so many rows every kind of row has met every kind of record; before that, one more may wake a look-up that no other did. */
 const ALL_MET = 100

@@ -8,7 +8,6 @@ import { compareWithSingles } from './batch-equals-singles.js'
 
 export const emptyAndRepeatedLinks: BulkProperty = {
   name: 'empty-and-repeated-links',
-  says: 'empty links, and many rows with the same link, do no harm',
   prove: (aim, effort) =>
     forBatches(aim, effort, (subject, all) => {
       const rows = relinked(subject, all)

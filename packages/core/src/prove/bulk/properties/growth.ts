@@ -1,16 +1,16 @@
-import type { Growth, GrowthPoint, InputRow } from '@patient-hook/contract'
+import type { BulkPropertyName, Growth, GrowthPoint, InputRow } from '@patient-hook/contract'
 import type { RecordValues } from '../../../model/types.js'
 import { quote } from '../../../model/ddl.js'
 import { loadRecords } from '../../../store/records.js'
 import { batches, inputOf, type RowIdea } from '../batch.js'
 import { generator } from '../generator.js'
-import type { Effort } from '../property.js'
+import { HOLDS, type BulkProperty, type Effort } from '../property.js'
 import type { Subject } from '../subject.js'
 import { oneByOne, together, trial } from '../trial.js'
 
 /** What batches of growing size cost: the same kinds of rows, more and more of them. */
 
-export const SIZES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000]
+const SIZES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000]
 /** From this size on every kind of row is there. */
 export const ALL_KINDS = 10
 const LARGEST = SIZES.at(-1)!
@@ -30,7 +30,7 @@ function kindsOf(subject: Subject, { seed }: Effort): RowIdea[] {
   return (woken.length > 0 ? woken : some).slice(0, ALL_KINDS)
 }
 
-export function measureGrowth(subject: Subject, effort: Effort): { growth: Growth; batch: (rows: number) => InputRow[] } | null {
+function measureGrowth(subject: Subject, effort: Effort): { growth: Growth; batch: (rows: number) => InputRow[] } | null {
   const kinds = kindsOf(subject, effort)
   if (kinds.length === 0) return null
   const kindAt = (at: number) => kinds[at % kinds.length]!
@@ -67,8 +67,21 @@ export function measureGrowth(subject: Subject, effort: Effort): { growth: Growt
   }
 }
 
+/** A property of what growing batches cost. @param reasonOf why it does not hold; null where it does */
+export const growthProperty = (name: BulkPropertyName, reasonOf: (growth: Growth) => string | null): BulkProperty => ({
+  name,
+  prove(subject, effort) {
+    const measured = measureGrowth(subject, effort)
+    if (!measured) return HOLDS
+    const { growth, batch } = measured
+    const reason = reasonOf(growth)
+    if (reason === null || isOfOthers(subject, effort, reasonOf)) return { ...HOLDS, growth }
+    return { reason, batch: batch(2), growth }
+  },
+})
+
 /** Does it grow so without the hook as well? Then it is the doing of those that it needs. */
-export function isOfOthers(subject: Subject, effort: Effort, reasonOf: (growth: Growth) => string | null): boolean {
+function isOfOthers(subject: Subject, effort: Effort, reasonOf: (growth: Growth) => string | null): boolean {
   const measured = subject.others ? measureGrowth(subject.others, effort) : null
   return measured !== null && reasonOf(measured.growth) !== null
 }

@@ -6,7 +6,6 @@ import { failureWord } from '../words.js'
 
 export const orderFree: BulkProperty = {
   name: 'order-free',
-  says: 'the order of the rows in a batch does not matter',
   prove: (aim, effort) =>
     forBatches(aim, effort, (subject, all) => {
       const rows = accepted(subject, all, (good) => good.map((place) => all[place]!))

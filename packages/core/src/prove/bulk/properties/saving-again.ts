@@ -5,7 +5,6 @@ import { accepted, together, trial } from '../trial.js'
 
 export const savingAgain: BulkProperty = {
   name: 'saving-again-changes-nothing',
-  says: 'records that are saved once more as they stand stay as they are, and send nothing',
   prove: (aim, effort) =>
     forBatches(aim, effort, (subject, all) => {
       const rows = accepted(subject, all, (good) => good.map((place) => all[place]!))
