@@ -12,7 +12,7 @@ const ROWS = 500
 sealIntrinsics()
 const files = readFolder(join(import.meta.dirname, '../../demo'))
 const plain = makeRuntime(files)
-const probed = makeRuntime(files, { recorded: true })
+const probed = makeRuntime(files, { equipment: 'probed' })
 const { project } = plain
 const store = new Store(':memory:')
 store.createTables(project)

@@ -1,3 +1,4 @@
+import { writeFileSync } from 'node:fs'
 import { describe, HookError, type ErrorReport } from '@patient-hook/core'
 
 export const EXIT = { well: 0, notWell: 1, calledWrongly: 2 } as const
@@ -28,4 +29,16 @@ export function failed(error: unknown, json: boolean): number {
   // A folder that is no project, or a fixture set that is not there, is a wrong call.
   const noProject = error.code === 'project/missing-file' && error.report.file?.endsWith('project.json')
   return noProject || CALLED_WRONGLY.includes(error.code) ? EXIT.calledWrongly : EXIT.notWell
+}
+
+/** A wrong call of the command. */
+export const usage = (detail: string): HookError => new HookError('request/bad', { detail })
+
+/** @param option by which the file was named @throws HookError where it cannot be written */
+export function writeReport(option: string, file: string, text: string): void {
+  try {
+    writeFileSync(file, text)
+  } catch (error) {
+    throw usage(`${option} ${file} cannot be written: ${(error as Error).message}`)
+  }
 }

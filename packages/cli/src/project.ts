@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs'
 import { resolve } from 'node:path'
 import type { Files } from '@patient-hook/contract'
-import { HookError, openWorkbench, readFolder, type TryEngines } from '@patient-hook/core'
+import { openWorkbench, readFolder, type TryEngines } from '@patient-hook/core'
+import { usage } from './output.js'
 
 /** The files of the project folder that a command was given. @throws HookError */
 export function filesOf(folder: string): Files {
@@ -28,8 +29,4 @@ export async function withWorkbench<T>(
   } finally {
     await engines.close()
   }
-}
-
-export function usage(detail: string): HookError {
-  return new HookError('request/bad', { detail })
 }

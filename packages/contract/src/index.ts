@@ -1,5 +1,6 @@
 export * from './shapes/errors.js'
 export * from './shapes/bulk.js'
+export * from './shapes/coverage.js'
 export * from './shapes/functions.js'
 export * from './shapes/jobs.js'
 export * from './shapes/model-change.js'

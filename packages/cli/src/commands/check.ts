@@ -1,8 +1,7 @@
-import { writeFileSync } from 'node:fs'
 import type { Command } from 'commander'
 import { RULES, TABLE_RULES, toSarif } from '@patient-hook/core'
-import { EXIT, print, printJson } from '../output.js'
-import { filesOf, usage, withWorkbench } from '../project.js'
+import { EXIT, print, printJson, writeReport } from '../output.js'
+import { filesOf, withWorkbench } from '../project.js'
 
 export function addCheck(program: Command): void {
   program
@@ -17,7 +16,8 @@ export function addCheck(program: Command): void {
       const { diagnostics, findings } = checked
       if (options.sarif !== undefined) {
         const rules = [...RULES, ...TABLE_RULES]
-        writeText(
+        writeReport(
+          '--sarif',
           options.sarif,
           JSON.stringify(toSarif(findings, diagnostics, rules, new Map(Object.entries(files))), null, 2) + '\n',
         )
@@ -35,12 +35,4 @@ export function addCheck(program: Command): void {
       }
       process.exitCode = count > 0 ? EXIT.notWell : EXIT.well
     })
-}
-
-function writeText(file: string, text: string): void {
-  try {
-    writeFileSync(file, text)
-  } catch (error) {
-    throw usage(`${file} cannot be written: ${(error as Error).message}`)
-  }
 }

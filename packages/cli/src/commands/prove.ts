@@ -1,10 +1,11 @@
 import type { Command } from 'commander'
 import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract'
-import { proveBulk, proveMutants } from '@patient-hook/core'
-import { EXIT, print, printJson } from '../output.js'
-import { usage, withWorkbench } from '../project.js'
+import { describe, measureCoverage, proveBulk, proveMutants, toLcov, type TestResult } from '@patient-hook/core'
+import { coverageLines, coverageOf } from '../coverage.js'
+import { EXIT, print, printJson, usage, writeReport } from '../output.js'
+import { withWorkbench } from '../project.js'
 
-const PARTS = ['bulk', 'mutation'] as const
+const PARTS = ['coverage', 'mutation', 'bulk'] as const
 type Part = (typeof PARTS)[number]
 
 interface ProveOptions {
@@ -12,6 +13,7 @@ interface ProveOptions {
   hook?: string[]
   seed: string
   budget?: string
+  lcov?: string
   json?: boolean
 }
 
@@ -19,25 +21,36 @@ export function addProve(program: Command): void {
   program
     .command('prove')
     .description(
-      'Measure that hooks treat a batch as single records, how their cost grows, and whether tests notice small mistakes.',
+      'Measure what the unit tests run, whether they notice small mistakes, that hooks treat a batch as single records, and how their cost grows.',
     )
     .argument('[folder]', 'the project folder', '.')
     .option('--only <parts>', `only these, with commas between them: ${PARTS.join(', ')}`)
     .option('--hook <name...>', 'only these hooks')
     .option('--seed <number>', 'of the batches that are tried; the same seed tries the same ones', '1')
     .option('--budget <seconds>', 'begin nothing more after so many seconds')
+    .option('--lcov <file>', 'write what the tests run there too, as LCOV; goes with the part coverage')
     .option('--json', 'print what was measured for programs')
     .action(async (folder: string, options: ProveOptions) => {
       const parts = partsOf(options.only)
       const seed = numberOf('--seed', options.seed)
       const seconds = options.budget === undefined ? undefined : numberOf('--budget', options.budget)
+      if (options.lcov !== undefined && !parts.includes('coverage')) throw usage('--lcov goes with the part coverage')
       const started = performance.now()
+      const tested = parts.includes('coverage') ? await coverage(folder, options) : null
       const verdicts = parts.includes('bulk') ? await bulk(folder, options, seed, seconds) : []
       const mutants = parts.includes('mutation') ? await mutation(folder, options) : []
       const ms = Math.round(performance.now() - started)
       const missed = mutants.filter(({ outcome }) => outcome === 'missed')
       const broken = verdicts.filter(({ holds, accepted }) => !holds && !accepted)
-      if (options.json) printJson({ mutation: mutationOf(mutants), bulk: bulkOf(verdicts), seed, ms })
+      const failed = tested?.tests.filter(({ status }) => status === 'failed') ?? []
+      if (options.json)
+        printJson({
+          ...(tested ? { tests: countsOf(tested.tests), coverage: coverageOf(tested.files) } : {}),
+          ...(parts.includes('mutation') ? { mutation: mutationOf(mutants) } : {}),
+          ...(parts.includes('bulk') ? { bulk: bulkOf(verdicts) } : {}),
+          seed,
+          ms,
+        })
       else {
         const kept = verdicts.filter(({ holds }) => holds).length
         const accepted = verdicts.length - kept - broken.length
@@ -46,8 +59,27 @@ export function addProve(program: Command): void {
         if (parts.includes('mutation'))
           print(`\n${count('caught')} caught, ${missed.length} missed, ${count('equal')} equal, ${count('stopped')} stopped`)
       }
-      process.exitCode = broken.length + missed.length > 0 ? EXIT.notWell : EXIT.well
+      process.exitCode = broken.length + missed.length + failed.length > 0 ? EXIT.notWell : EXIT.well
     })
+}
+
+const countsOf = (tests: readonly TestResult[]) => ({
+  passed: tests.filter(({ status }) => status === 'passed').length,
+  failed: tests.filter(({ status }) => status === 'failed').length,
+})
+
+/** Runs all unit tests; of some hooks only their coverage is told. */
+async function coverage(folder: string, { hook: hooks, json, lcov }: ProveOptions) {
+  const measured = await withWorkbench(folder, (engines) => measureCoverage(engines))
+  const files = measured.coverage.files().filter(({ hook }) => !hooks || (hook !== null && hooks.includes(hook)))
+  if (lcov !== undefined) writeReport('--lcov', lcov, toLcov(measured.coverage.data))
+  if (!json) {
+    for (const { file, name, status, error } of measured.tests)
+      if (status === 'failed' && error) print(`FAIL ${file}: ${name}\n       ${describe(error)}`)
+    const { passed, failed } = countsOf(measured.tests)
+    print(`${coverageLines(files).join('\n')}\n\n${passed} passed, ${failed} failed\n`)
+  }
+  return { tests: measured.tests, files }
 }
 
 async function bulk(folder: string, { hook, json }: ProveOptions, seed: number, seconds?: number): Promise<BulkVerdict[]> {

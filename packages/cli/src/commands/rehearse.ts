@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs'
 import type { Command } from 'commander'
 import type { InputRow } from '@patient-hook/contract'
 import { describe, HookError, type SaveOutcome } from '@patient-hook/core'
-import { errorText, EXIT, print, printJson } from '../output.js'
-import { usage, withWorkbench } from '../project.js'
+import { errorText, EXIT, print, printJson, usage } from '../output.js'
+import { withWorkbench } from '../project.js'
 
 interface Options {
   fixtures?: string

@@ -1,7 +1,7 @@
 import type { Command } from 'commander'
 import { startServer } from '@patient-hook/server'
-import { filesOf, usage } from '../project.js'
-import { print } from '../output.js'
+import { filesOf } from '../project.js'
+import { print, usage } from '../output.js'
 
 export function addServe(program: Command): void {
   program

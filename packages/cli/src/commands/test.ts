@@ -1,8 +1,8 @@
 import type { Command } from 'commander'
-import { writeFileSync } from 'node:fs'
-import { describe, hintFor, runTests, toJUnit, toTap, type TestResult } from '@patient-hook/core'
-import { EXIT, print, printJson } from '../output.js'
-import { filesOf, usage, withWorkbench } from '../project.js'
+import { describe, hintFor, measureCoverage, runTests, toJUnit, toLcov, toTap, type TestResult } from '@patient-hook/core'
+import { coverageLines, coverageOf } from '../coverage.js'
+import { EXIT, print, printJson, usage, writeReport } from '../output.js'
+import { filesOf, withWorkbench } from '../project.js'
 
 const REPORTERS = { people: null, tap: toTap, junit: toJUnit } as const
 type Reporter = keyof typeof REPORTERS
@@ -12,6 +12,8 @@ interface TestOptions {
   filter?: string
   reporter: string
   out?: string
+  coverage?: boolean
+  lcov?: string
   json?: boolean
 }
 
@@ -24,27 +26,34 @@ export function addTest(program: Command): void {
     .option('--filter <text>', 'only tests of which file or name contain it')
     .option('--reporter <name>', `${Object.keys(REPORTERS).join(', ')}: TAP is version 14, JUnit is XML`, 'people')
     .option('--out <file>', 'write the report there; what people read is printed still')
+    .option('--coverage', 'tell which statements and branches of the hooks the tests run')
+    .option('--lcov <file>', 'write that there too, as LCOV; goes with --coverage')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: TestOptions) => {
       const report = reporterOf(options.reporter)
       if (options.out !== undefined && report === null) throw usage('--out is for --reporter tap or junit')
       if (options.plugin !== undefined) checkPlugin(filesOf(folder), options.plugin)
       const forPeople = !options.json && (report === null || options.out !== undefined)
-      const results = await withWorkbench(folder, (engines) =>
-        runTests(engines, {
-          plugin: options.plugin,
-          filter: options.filter,
-          onResult: forPeople ? (result) => print(lineFor(result)) : () => {},
-        }),
+      if (options.lcov !== undefined && !options.coverage) throw usage('--lcov goes with --coverage')
+      const run = {
+        plugin: options.plugin,
+        filter: options.filter,
+        onResult: forPeople ? (result: TestResult) => print(lineFor(result)) : () => {},
+      }
+      const { tests: results, coverage } = await withWorkbench(folder, async (engines) =>
+        options.coverage ? measureCoverage(engines, run) : { tests: await runTests(engines, run), coverage: null },
       )
       const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
       const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
       if (options.filter !== undefined && results.length === 0)
         throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
-      if (report && options.out !== undefined) writeReport(options.out, report(results))
+      if (report && options.out !== undefined) writeReport('--out', options.out, report(results))
       else if (report) print(report(results))
-      if (options.json) printJson({ ...counts, tests: results })
+      const files = coverage?.files() ?? []
+      if (coverage && options.lcov !== undefined) writeReport('--lcov', options.lcov, toLcov(coverage.data))
+      if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(files) } : {}) })
       else if (forPeople) {
+        if (coverage) print(`\n${coverageLines(files).join('\n')}`)
         const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
         print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
       }
@@ -57,15 +66,6 @@ function reporterOf(name: string): (typeof REPORTERS)[Reporter] {
   const names = Object.keys(REPORTERS)
   if (!names.includes(name)) throw usage(`--reporter: there is no ${JSON.stringify(name)}; there are ${names.join(', ')}`)
   return REPORTERS[name as Reporter]
-}
-
-/** @throws HookError where it cannot be written */
-function writeReport(file: string, text: string): void {
-  try {
-    writeFileSync(file, text)
-  } catch (error) {
-    throw usage(`--out ${file} cannot be written: ${(error as Error).message}`)
-  }
 }
 
 /** @throws HookError where the project has no such plugin: no tests at all would look like tests that pass */

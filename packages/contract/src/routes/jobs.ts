@@ -26,6 +26,14 @@ export const jobRoutes = {
     answer: jobInfo,
     status: 202,
   }),
+  proveCoverage: route({
+    method: 'POST',
+    path: '/proofs/coverage',
+    summary: 'Begins a run of all unit tests that tells which statements and branches of the code they run, as a job.',
+    body: z.strictObject({ drafts: files.optional() }),
+    answer: jobInfo,
+    status: 202,
+  }),
   proveBulk: route({
     method: 'POST',
     path: '/proofs/bulk',

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bulkVerdict } from './bulk.js'
+import { coverageResult } from './coverage.js'
 import { errorReport } from './errors.js'
 import { mutantResult } from './mutants.js'
 import { replayedSave } from './replays.js'
@@ -8,7 +9,13 @@ import { testResult } from './tests.js'
 /** Long work that can be watched and stopped. */
 
 /** What each kind of work finds. A new kind is one line more. */
-const RESULTS = { tests: testResult, replay: replayedSave, bulk: bulkVerdict, mutation: mutantResult } as const
+const RESULTS = {
+  tests: testResult,
+  replay: replayedSave,
+  coverage: coverageResult,
+  bulk: bulkVerdict,
+  mutation: mutantResult,
+} as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>
 const jobKind = z.enum(Object.keys(RESULTS) as [JobKind, ...JobKind[]])

@@ -6,6 +6,7 @@ import { testModule } from '../prove/run-tests.js'
 import { Spending } from '../save/budget.js'
 import { defineHook } from '../save/hook.js'
 import { Program } from '../save/program.js'
+import type { Equipment } from '../sandbox/compile.js'
 import type { Meter } from '../sandbox/meter.js'
 import type { Probe } from '../sandbox/probe.js'
 import { Sandbox } from '../sandbox/sandbox.js'
@@ -31,9 +32,9 @@ export class ProbeSwitch implements Probe {
 export interface RuntimeOptions {
   /** Of these files, when it is known already. */
   project?: Project
-  /** Code is probed. */
-  recorded?: boolean
-  /** A runtime of which unchanged modules are taken over, recorded or not as that one is. */
+  /** Default: plain, as it runs on saves. */
+  equipment?: Equipment
+  /** A runtime of which unchanged modules are taken over, equipped as that one is. */
   like?: Runtime
   /** Every module is compiled, also those that no hook imports. */
   complete?: boolean
@@ -45,9 +46,10 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
   const project = known ?? parseProject(files)
   const meter: Meter = like?.sandbox.meter ?? { n: 0, m: Number.MAX_SAFE_INTEGER, stop: () => false }
   const collected: Runtime['collected'] = like?.collected ?? { tests: [], lineOf: () => undefined }
-  const probe = like ? like.probe : options.recorded ? new ProbeSwitch() : null
+  const probe = like ? like.probe : options.equipment === 'probed' ? new ProbeSwitch() : null
   const sandbox = new Sandbox({
     ...(probe ? { probe } : {}),
+    counted: like ? like.sandbox.counts !== null : options.equipment === 'counted',
     read: (file) => files.get(file),
     builtins: { 'patient-hook': Object.freeze({ defineHook }), 'patient-hook/test': testModule(collected) },
     meter,

@@ -1,6 +1,7 @@
 import { HookError } from '../errors.js'
 import { parseProject } from '../model/project.js'
 import type { Project } from '../model/types.js'
+import type { Equipment } from '../sandbox/compile.js'
 import { makeRuntime, type Runtime } from './runtime.js'
 
 /**
@@ -10,8 +11,7 @@ import { makeRuntime, type Runtime } from './runtime.js'
 export class Runtimes {
   #saved: Runtime | null = null
   #project: Project | null = null
-  /** By whether code is recorded. */
-  readonly #drafted = new Map<boolean, { key: string; runtime: Runtime }>()
+  readonly #drafted = new Map<Equipment, { key: string; runtime: Runtime }>()
 
   get files(): ReadonlyMap<string, string> {
     return this.#project?.files ?? new Map()
@@ -58,15 +58,15 @@ export class Runtimes {
   }
 
   /** The project with some files as they stand in an editor. @throws HookError */
-  with(drafts: Record<string, string> = {}, recorded = false): Runtime {
+  with(drafts: Record<string, string> = {}, equipment: Equipment = 'plain'): Runtime {
     const changed = Object.entries(drafts).filter(([file, text]) => this.files.get(file) !== text)
-    if (changed.length === 0 && !recorded) return this.saved
+    if (changed.length === 0 && equipment === 'plain') return this.saved
     const key = JSON.stringify(changed)
-    const known = this.#drafted.get(recorded)
+    const known = this.#drafted.get(equipment)
     if (known?.key === key) return known.runtime
     const files = new Map([...this.files, ...changed])
-    const runtime = makeRuntime(files, { project: this.parse(files), recorded, like: known?.runtime })
-    this.#drafted.set(recorded, { key, runtime })
+    const runtime = makeRuntime(files, { project: this.parse(files), equipment, like: known?.runtime })
+    this.#drafted.set(equipment, { key, runtime })
     return runtime
   }
 }

@@ -3,6 +3,7 @@ import { HookError, report, type ErrorReport } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import type { Project } from '../model/types.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
+import type { Counts } from '../sandbox/file-counts.js'
 import { Store } from '../store/database.js'
 import { AT_WORK, atWork } from '../watch.js'
 import { Spending } from '../save/budget.js'
@@ -24,6 +25,9 @@ export function testModule(state: { tests: CollectedTest[]; lineOf: () => number
   return Object.freeze(makeCollector(state.tests, safeExpect(), () => state.lineOf()))
 }
 
+/** By file: what a test ran. */
+export type TestCounts = Record<string, Counts>
+
 export interface TestPlan {
   project: Project
   program: Program
@@ -35,19 +39,20 @@ export interface TestPlan {
  * @param chooseFile which files are loaded; default: all
  * @param choose which tests of them run; default: all
  * @param onStart called before each test, so that a watcher knows which one hangs
+ * @param onResult with what the test ran, where that is counted
  */
 export function runTests(
   plan: TestPlan,
   chooseFile: (file: string) => boolean = () => true,
   choose: (file: string, name: string) => boolean = () => true,
   onStart: (file: string, name: string, line: number | null) => void = () => {},
-  onResult: (result: TestResult) => void = () => {},
+  onResult: (result: TestResult, counts: TestCounts | null) => void = () => {},
 ): TestResult[] {
   const results: TestResult[] = []
   const stores = new Map<string, Store>()
-  const note = (result: TestResult) => {
+  const note = (result: TestResult, counts: TestCounts | null = null) => {
     results.push(result)
-    onResult(result)
+    onResult(result, counts)
   }
   try {
     for (const plugin of plan.project.plugins.values())
@@ -57,7 +62,12 @@ export function runTests(
         for (const test of tests) {
           if (!choose(file, test.name)) continue
           onStart(file, test.name, test.line ?? null)
-          note(runTest(plan, stores, file, keepsState ? freshly(plan, file, test) : test))
+          const fresh = keepsState ? freshly(plan, file, test) : test
+          takeCounts(plan)
+          const result = runTest(plan, stores, file, fresh)
+          const counts = takeCounts(plan)
+          if (result.error) Object.assign(result, storyOf(plan, stores, file, test))
+          note(result, counts)
         }
       }
   } finally {
@@ -83,6 +93,13 @@ export function testsReaching(plan: TestPlan): Map<string, { file: string; name:
     for (const store of stores.values()) store.close()
   }
   return reaching
+}
+
+/** By file: what ran since this was asked for last; null where nothing is counted. */
+function takeCounts({ sandbox }: TestPlan): TestCounts | null {
+  if (!sandbox.counts) return null
+  const counts = [...sandbox.counts].map(([file, each]) => [file, each.take()] as const)
+  return Object.fromEntries(counts.filter(([, { s, f, b }]) => [s, f, b].some((ran) => Object.keys(ran).length > 0)))
 }
 
 function collect(plan: TestPlan, file: string, note: (result: TestResult) => void): CollectedTest[] {
@@ -142,12 +159,8 @@ function runTest(
             plan.program.hooks.map((each) => each.name),
           )}`,
         })
-    const key = test.options.fixtures ?? ''
-    const store = stores.get(key) ?? fixtureStore(plan.project, test.options.fixtures)
-    stores.set(key, store)
-    const environment: SaveEnvironment = { project: plan.project, program: plan.program, store }
-    result.error = store.transaction(() => ({ value: run(plan, file, environment, test, onSave), keep: false }))
-    if (result.error && !onSave) Object.assign(result, storyOf(plan, file, environment, test))
+    const environment = environmentOf(plan, stores, test)
+    result.error = environment.store.transaction(() => ({ value: run(plan, file, environment, test, onSave), keep: false }))
   } catch (error) {
     result.error = failure(plan, file, error)
   }
@@ -159,25 +172,30 @@ function runTest(
   return result
 }
 
+/** @throws HookError where its fixture set is not there, or its records are wrong */
+function environmentOf({ project, program }: TestPlan, stores: Map<string, Store>, { options }: CollectedTest): SaveEnvironment {
+  const key = options.fixtures ?? ''
+  let store = stores.get(key)
+  if (!store) stores.set(key, (store = fixtureStore(project, options.fixtures)))
+  return { project, program, store }
+}
+
 /** Of each kind, told of a failed test. */
 const MOST_TOLD = 200
 
 /** What the saves of a failed test did: it runs once more, and is listened to. */
 function storyOf(
   plan: TestPlan,
+  stores: Map<string, Store>,
   file: string,
-  environment: SaveEnvironment,
   test: CollectedTest,
 ): Required<Pick<TestResult, 'verdicts' | 'lookups' | 'logs'>> {
   const story = { verdicts: [] as Verdict[], lookups: [] as Lookup[], logs: [] as LogLine[] }
   const again = plan.sandbox.keepsState(file) ? freshly(plan, file, test) : test
-  environment.store.transaction(() => {
-    run(plan, file, environment, again, ({ verdicts, lookups, logs }) => {
-      story.verdicts.push(...verdicts)
-      story.lookups.push(...lookups)
-      story.logs.push(...logs)
-    })
-    return { value: undefined, keep: false }
+  runTest(plan, stores, file, again, ({ verdicts, lookups, logs }) => {
+    story.verdicts.push(...verdicts)
+    story.lookups.push(...lookups)
+    story.logs.push(...logs)
   })
   const { verdicts, lookups, logs } = story
   return { verdicts: verdicts.slice(0, MOST_TOLD), lookups: lookups.slice(0, MOST_TOLD), logs: logs.slice(0, MOST_TOLD) }

@@ -2,12 +2,16 @@ import ts from '#typescript'
 import { HookError } from '../errors.js'
 import { asyncParts } from '../language/synchronous.js'
 import { LINE_BITS } from '../watch.js'
+import { cover, type CoveredText } from './cover.js'
 import { instrument } from './instrument.js'
 import { mayKeepState } from './module-state.js'
 import { addProbes } from './probe.js'
 import { onlyReadsRows, writtenFields } from './written-fields.js'
 
 /** Compiles one TypeScript module of a plugin to a function's source, with a source map and the places of its parts. */
+
+/** `probed` code is recorded line by line; `counted` code counts its statements and branches. */
+export type Equipment = 'plain' | 'probed' | 'counted'
 
 export interface CompiledModule {
   file: string
@@ -27,6 +31,8 @@ export interface CompiledModule {
   guard: string
   /** It may keep something from one call to the next. */
   keepsState: boolean
+  /** What there is to count, and by which name the code finds the counters; only of counted code. */
+  counted: Pick<CoveredText, 'counters' | 'data'> | null
 }
 
 /** What the engine puts into a module's code, by its name there. */
@@ -84,10 +90,9 @@ function parse(file: string, text: string): ts.SourceFile {
 }
 
 /**
- * @param probed put probes in, for code that is recorded
  * @throws HookError for a syntax error or an import that cannot be, with file and line
  */
-export function compileModule(file: string, text: string, moduleNumber: number, probed: boolean): CompiledModule {
+export function compileModule(file: string, text: string, moduleNumber: number, equipment: Equipment = 'plain'): CompiledModule {
   const source = parse(file, text)
   const names = namesFor(source)
   const lineOf = (node: ts.Node) => source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1
@@ -133,8 +138,11 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
   look(source)
   const [asynchronous] = asyncParts(source)
   if (asynchronous) throw new HookError('hook/async', { file, line: lineOf(asynchronous.node), what: asynchronous.what })
-  const withProbes = probed ? addProbes(file, text, names.probe, moduleNumber * 2 ** LINE_BITS) : text
-  const output = ts.transpileModule(withProbes, {
+  const hasErrors = (source as unknown as { parseDiagnostics: unknown[] }).parseDiagnostics.length > 0
+  const covered = equipment === 'counted' && !hasErrors ? cover(file, text) : null
+  const equipped =
+    equipment === 'probed' ? addProbes(file, text, names.probe, moduleNumber * 2 ** LINE_BITS) : (covered?.text ?? text)
+  const output = ts.transpileModule(equipped, {
     fileName: file,
     reportDiagnostics: true,
     compilerOptions: {
@@ -147,7 +155,7 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
       verbatimModuleSyntax: false,
       isolatedModules: true,
     },
-    transformers: { before: [instrument(names, moduleNumber)] },
+    transformers: { before: [instrument(names, moduleNumber, covered?.lineAt)] },
   })
   const wrong = output.diagnostics?.find((each) => each.category === ts.DiagnosticCategory.Error)
   if (wrong) {
@@ -164,13 +172,14 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
     file,
     code,
     names,
-    map: output.sourceMapText ?? '{}',
+    map: covered ? covered.mapFrom(output.sourceMapText!) : (output.sourceMapText ?? '{}'),
     parts,
     imports,
     writes,
     loadReads,
     guard,
     keepsState: mayKeepState(source),
+    counted: covered && { counters: covered.counters, data: covered.data },
   }
 }
 

@@ -12,7 +12,12 @@ export interface MeterNames {
   place: string
 }
 
-export function instrument(names: MeterNames, moduleNumber: number): ts.TransformerFactory<ts.SourceFile> {
+/** @param lineAt the line that somebody wrote, from 1, of a line from 1 and a column from 0; null for what nobody wrote. Default: the same */
+export function instrument(
+  names: MeterNames,
+  moduleNumber: number,
+  lineAt: (line: number, column: number) => number | null = (line) => line,
+): ts.TransformerFactory<ts.SourceFile> {
   return (context) => (source) => {
     const f = context.factory
     /** @param from the node the step stands for, so that an error of the budget has its line */
@@ -34,13 +39,17 @@ export function instrument(names: MeterNames, moduleNumber: number): ts.Transfor
       const original = ts.getOriginalNode(node)
       return original.pos >= 0 ? { pos: original.getStart(source), end: original.end } : { pos: 0, end: 0 }
     }
-    const place = (node: ts.Node) => {
-      const line = source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1
-      return f.createAssignment(
+    const writtenLine = (node: ts.Node): number | null => {
+      const { line, character } = source.getLineAndCharacterOfPosition(node.getStart(source))
+      return lineAt(line + 1, character)
+    }
+    const place = (line: number) =>
+      f.createAssignment(
         f.createElementAccessExpression(f.createIdentifier(names.place), 0),
         f.createNumericLiteral(moduleNumber * 2 ** LINE_BITS + line),
       )
-    }
+    /** The line of a statement that calls something; null where nothing needs to be noted. */
+    const noted = (statement: ts.Statement): number | null => (callsSomething(statement) ? writtenLine(statement) : null)
     const stepStatement = (from: ts.Node) => f.createExpressionStatement(step(from))
     const counted = (statement: ts.Statement, from: ts.Node): ts.Block =>
       ts.isBlock(statement)
@@ -50,11 +59,13 @@ export function instrument(names: MeterNames, moduleNumber: number): ts.Transfor
     const list = (statements: ts.NodeArray<ts.Statement>): ts.Statement[] =>
       statements.flatMap((statement) => {
         const visited = ts.visitNode(statement, visit) as ts.Statement
-        return callsSomething(statement) ? [f.createExpressionStatement(place(statement)), visited] : [visited]
+        const line = noted(statement)
+        return line === null ? [visited] : [f.createExpressionStatement(place(line)), visited]
       })
     const alone = (statement: ts.Statement): ts.Statement => {
       const visited = ts.visitNode(statement, visit) as ts.Statement
-      return callsSomething(statement) ? f.createBlock([f.createExpressionStatement(place(statement)), visited], true) : visited
+      const line = noted(statement)
+      return line === null ? visited : f.createBlock([f.createExpressionStatement(place(line)), visited], true)
     }
 
     const visit = (node: ts.Node): ts.Node => {
@@ -71,7 +82,8 @@ export function instrument(names: MeterNames, moduleNumber: number): ts.Transfor
         )
       if (ts.isArrowFunction(node) && !ts.isBlock(node.body)) {
         const body = ts.visitNode(node.body, visit) as ts.Expression
-        const parts = containsCall(node.body) ? f.createComma(step(node), place(node.body)) : step(node)
+        const line = containsCall(node.body) ? writtenLine(node.body) : null
+        const parts = line === null ? step(node) : f.createComma(step(node), place(line))
         return f.updateArrowFunction(
           node,
           node.modifiers,

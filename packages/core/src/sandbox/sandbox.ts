@@ -2,8 +2,9 @@ import 'ses'
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import { HookError, type ErrorPlace } from '../errors.js'
 import { importedPaths, pluginOf } from '../model/imports.js'
-import { compileModule, type CompiledModule } from './compile.js'
+import { compileModule, type CompiledModule, type Equipment } from './compile.js'
 import { AT_WORK, atWork, CELL, nameOf, numberOf, readPlace, watchedCells } from '../watch.js'
+import { FileCounts } from './file-counts.js'
 import type { Meter } from './meter.js'
 import type { Probe } from './probe.js'
 import { readThrown } from './thrown.js'
@@ -83,6 +84,8 @@ function withhold(scope: Record<string, unknown>): void {
     })
 }
 
+const isTest = (file: string): boolean => file.endsWith('.test.ts')
+
 const unavailable = (name: string): HookError =>
   new HookError('hook/unavailable', { name, instead: INSTEAD[name] ?? 'Define it, or import it from the plugin’s lib/.' })
 
@@ -101,11 +104,11 @@ let loads = 0
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
 
-function compileOnce(file: string, text: string, probed: boolean): CompiledModule {
-  const key = probed ? `${file} probed` : file
+function compileOnce(file: string, text: string, equipment: Equipment): CompiledModule {
+  const key = `${file} ${equipment}`
   const known = compiledFiles.get(key)
   if (known?.text === text) return known.compiled
-  const compiled = compileModule(file, text, numberOf('module', file), probed)
+  const compiled = compileModule(file, text, numberOf('module', file), equipment)
   compiledFiles.set(key, { text, compiled })
   return compiled
 }
@@ -130,6 +133,8 @@ export class Sandbox {
   readonly #builtins: Record<string, Record<string, unknown>>
   readonly #read: (file: string) => string | undefined
   readonly #probe: Probe | null
+  /** By file; null where nothing is counted. */
+  readonly counts: Map<string, FileCounts> | null
 
   constructor(options: {
     read: (file: string) => string | undefined
@@ -137,10 +142,13 @@ export class Sandbox {
     meter: Meter
     /** With it, code is recorded. */
     probe?: Probe
+    /** Statements and branches of hooks and their modules are counted; those of tests are not. */
+    counted?: boolean
     /** Modules of this one are taken over where neither their text nor that of what they import has changed. */
     like?: Sandbox
   }) {
     this.#probe = options.probe ?? null
+    this.counts = options.counted ? new Map() : null
     this.meter = options.meter
     this.#read = options.read
     this.#builtins = options.builtins
@@ -160,6 +168,7 @@ export class Sandbox {
       return answer
     }
     for (const [file, module] of like.#modules) if (same(file)) this.#modules.set(file, module)
+    for (const [file, counts] of like.counts ?? []) if (this.#modules.has(file)) this.counts?.set(file, counts)
     for (const [name, map] of like.#maps) if (this.#modules.has(name.replace(/^ph:\d+\//, ''))) this.#maps.set(name, map)
   }
 
@@ -169,7 +178,7 @@ export class Sandbox {
     if (known) return known
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
-    const compiled = compileOnce(file, text, this.#probe !== null)
+    const compiled = compileOnce(file, text, this.#equipmentOf(file))
     const unique = `${prefix}${loads++}/${file}`
     this.#maps.set(unique, compiled.map)
     const exports: Record<string, unknown> = {}
@@ -192,6 +201,7 @@ export class Sandbox {
     atWork(AT_WORK.module, () => {
       try {
         this.#run(compiled, unique, exports, require)
+        this.counts?.get(file)?.keepLoading()
         // What a module gives is the same for all who import it.
         freezePlain(exports)
       } catch (error) {
@@ -200,6 +210,20 @@ export class Sandbox {
       }
     })
     return module
+  }
+
+  #equipmentOf(file: string): Equipment {
+    if (this.#probe) return 'probed'
+    return this.counts && !isTest(file) ? 'counted' : 'plain'
+  }
+
+  /** The counters that a module's code counts with; those of a module that is run again go on. */
+  #countersOf({ file, counted }: CompiledModule): Record<string, unknown> {
+    if (!counted || !this.counts) return {}
+    let counts = this.counts.get(file)
+    if (counts?.of !== counted.data) this.counts.set(file, (counts = new FileCounts(counted.data)))
+    const { data } = counts
+    return { [counted.counters]: () => data }
   }
 
   /** Runs a module's code in a compartment of its own, which reaches the language and what it imports. */
@@ -213,6 +237,7 @@ export class Sandbox {
       [names.meter]: this.meter,
       [names.place]: this.cells,
       ...(this.#probe ? { [names.probe]: this.#probe } : {}),
+      ...this.#countersOf(compiled),
       exports,
       require,
     }
@@ -228,7 +253,7 @@ export class Sandbox {
   compile(file: string): void {
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
-    for (const { module, line } of compileOnce(file, text, this.#probe !== null).imports) this.#resolve(file, module, line)
+    for (const { module, line } of compileOnce(file, text, this.#equipmentOf(file)).imports) this.#resolve(file, module, line)
   }
 
   /** The next load runs the module again, as a test file must be to tell its tests. */

@@ -21,7 +21,7 @@ const all = [...ofCorpus, ...ofDemo]
 
 const proven = (text: string): string[] | null => {
   try {
-    const { writes } = compileModule('plugins/p/hooks/h.ts', text, 1, false)
+    const { writes } = compileModule('plugins/p/hooks/h.ts', text, 1)
     return writes && [...writes].sort()
   } catch {
     return null

@@ -1,6 +1,6 @@
 import { Router } from 'express'
-import { ROUTES, type JobKind, type JobResult } from '@patient-hook/contract'
-import { proveBulk, proveMutants, replaySaves, runTests, type Application } from '@patient-hook/core'
+import { ROUTES, type JobKind, type JobResult, type TestResult } from '@patient-hook/contract'
+import { measureCoverage, proveBulk, proveMutants, replaySaves, runTests, type Application } from '@patient-hook/core'
 import { serve, serveEvents, type ServeOptions } from '../serve.js'
 import type { JobControl, Jobs } from '../services/jobs.js'
 
@@ -25,6 +25,14 @@ export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOpti
     jobs.begin('replay', last === 1 ? 'The last save again' : `The last ${last} saves again`, (job) =>
       replaySaves(tries, { last, drafts, ...told(job) }),
     ),
+  )
+  serve(router, ROUTES.proveCoverage, options, async ({ body: { drafts } }) =>
+    jobs.begin('coverage', 'What the unit tests run', async (job) => {
+      const { signal, onProgress } = told(job)
+      const onResult = (test: TestResult) => job.result({ test })
+      const { coverage } = await measureCoverage(tries, { drafts, signal, onProgress, onResult })
+      for (const covered of coverage.files()) job.result({ covered })
+    }),
   )
   serve(router, ROUTES.proveBulk, options, async ({ body: { drafts, hooks, seed = SEED } }) =>
     jobs.begin('bulk', hooks?.length === 1 ? `The bulk proof of ${hooks[0]}` : 'The bulk proof', (job) =>

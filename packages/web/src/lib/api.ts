@@ -106,6 +106,7 @@ export const api = {
   inferTable: (name: string, file: string, text: string) => ask(ROUTES.inferTable, { body: { name, file, text } }),
   readSchema: (name: string, file: string, text: string) => ask(ROUTES.readSchema, { body: { name, file, text } }),
   runTests: (drafts: Files, only: string[]) => ask(ROUTES.runTests, { body: { drafts, only } }),
+  proveCoverage: (drafts: Files) => ask(ROUTES.proveCoverage, { body: { drafts } }),
   proveBulk: (drafts: Files, hooks?: string[]) => ask(ROUTES.proveBulk, { body: { drafts, hooks } }),
   proveMutants: (drafts: Files, hooks?: string[]) => ask(ROUTES.proveMutants, { body: { drafts, hooks } }),
   jobs: () => ask(ROUTES.jobs),

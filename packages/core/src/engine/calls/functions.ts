@@ -8,7 +8,7 @@ import { freshTest, outcomeOf } from './keeping.js'
 
 /** @throws HookError rehearse/no-function, or where the module cannot be loaded */
 export function callFunction(open: OpenProject, asked: FunctionCall, drafts: Files | undefined): FunctionResult {
-  const { read, result } = call(open.runtimes.with(drafts, true), asked, ({ value, error }) =>
+  const { read, result } = call(open.runtimes.with(drafts, 'probed'), asked, ({ value, error }) =>
     error ? { result: null, error: error.report } : { result: toldOf(value), error: null },
   )
   return { ...read, ...result }

@@ -9,7 +9,7 @@ import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
 import { load, save } from './saving.js'
-import { testFiles, tests } from './testing.js'
+import { coverageGround, testFiles, tests } from './testing.js'
 import { rehearse, sheet } from './trying.js'
 import type { Call } from './call.js'
 
@@ -41,6 +41,7 @@ export const CALLS = {
   sheet,
   tests,
   testFiles,
+  coverageGround,
   bulkAims,
   bulkProof,
   mutantAims,

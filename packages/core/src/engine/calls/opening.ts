@@ -73,7 +73,7 @@ export function useFiles(open: OpenProject, changed: Record<string, string | nul
 /** Does once what the first sheet would have to do, so that a spare answers at once. */
 export function warmUp(open: OpenProject): void {
   const { runtimes } = open
-  const recorded = runtimes.with({}, true)
+  const recorded = runtimes.with({}, 'probed')
   const { project, program } = recorded
   const [set] = project.fixtures.keys()
   const [hook] = program.hooks

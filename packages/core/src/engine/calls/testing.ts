@@ -1,8 +1,9 @@
 import type { Files } from '@patient-hook/contract'
+import type { CoverageGround } from '../../prove/coverage/coverage.js'
 import { runTests, type TestResult } from '../../prove/run-tests.js'
 import type { OpenProject } from '../open-project.js'
 
-/** Unit tests. Tells `test` before each test and `result` after it. */
+/** Unit tests. Tells `test` before each test and `result` after it, with `counts` before that where it is counted. */
 
 /**
  * @param filter only tests of which file or name contain it
@@ -14,14 +15,33 @@ export function tests(
   only: string[] | null,
   done: { file: string; name: string }[],
   filter?: string,
+  counted = false,
 ): TestResult[] {
   const finished = new Set(done.map(({ file, name }) => `${file}\n${name}`))
   return runTests(
-    open.runtimes.with(drafts),
+    open.runtimes.with(drafts, counted ? 'counted' : 'plain'),
     (file) => only === null || only.includes(file),
     (file, name) => !finished.has(`${file}\n${name}`) && (filter === undefined || `${file}: ${name}`.includes(filter)),
     (file, name, line) => open.tell('test', { file, name, line }),
-    (result) => open.tell('result', result),
+    (result, counts) => {
+      if (counts) open.tell('counts', counts)
+      open.tell('result', result)
+    },
+  )
+}
+
+/** What there is to count in hooks and their modules. */
+export function coverageGround(open: OpenProject, drafts: Files | undefined): CoverageGround[] {
+  const { project, sandbox } = open.runtimes.with(drafts, 'counted')
+  return [...project.plugins.values()].flatMap(({ hooks, lib }) =>
+    [...hooks.map(({ file, name }) => ({ file, hook: name })), ...lib.map((file) => ({ file, hook: null }))].flatMap(
+      ({ file, hook }) => {
+        // A module that nothing imports is loaded here; what it does then is no test's.
+        sandbox.load(file)
+        const counts = sandbox.counts?.get(file)
+        return counts ? [{ file, hook, data: counts.of, loading: counts.loading }] : []
+      },
+    ),
   )
 }
 

@@ -20,7 +20,7 @@ export function rehearse(
   rows: InputRow[],
   { recorded = false, focus = 1, ...options }: SaveOptions & { recorded?: boolean; focus?: number },
 ): Rehearsal {
-  const runtime = open.runtimes.with(ground.drafts, recorded)
+  const runtime = open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
   const { probe } = runtime
   const recorder = recorded && probe ? new Recorder((row) => rows.length <= MOST_TOLD || row.row === focus, true) : undefined
   if (probe && recorder) probe.listener = recorder
@@ -35,6 +35,6 @@ export function rehearse(
 }
 
 export function sheet(open: OpenProject, ground: Ground, request: SheetRequest): Sheet {
-  const runtime = open.runtimes.with(ground.drafts, true)
+  const runtime = open.runtimes.with(ground.drafts, 'probed')
   return onGround(open, runtime, ground, (environment) => makeSheet({ ...environment, probe: runtime.probe }, request))
 }

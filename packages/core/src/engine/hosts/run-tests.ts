@@ -1,5 +1,5 @@
 import type { Files } from '@patient-hook/contract'
-import type { TestResult } from '../../prove/run-tests.js'
+import type { TestCounts, TestResult } from '../../prove/run-tests.js'
 import { sideBySide } from './side-by-side.js'
 import { isStopped } from './stopped.js'
 import type { TryEngines } from './try-engines.js'
@@ -15,6 +15,8 @@ export interface TestRunOptions {
   /** Only tests of which file or name contain it. */
   filter?: string
   onResult?: (result: TestResult) => void
+  /** With it, what each test ran is counted. */
+  onCounts?: (test: { file: string; name: string }, counts: TestCounts) => void
   /** How many files there are, and how many are done. */
   onProgress?: (done: number, total: number) => void
   signal?: AbortSignal
@@ -22,7 +24,7 @@ export interface TestRunOptions {
 
 /** @throws HookError where the project's files are wrong, or request/cancelled */
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
-  const { drafts, signal, filter, onResult = () => {}, onProgress = () => {} } = options
+  const { drafts, signal, filter, onResult = () => {}, onCounts, onProgress = () => {} } = options
   const known = await engines.call('testFiles', [drafts], { signal })
   const files = known
     .filter(
@@ -33,7 +35,7 @@ export async function runTests(engines: TryEngines, options: TestRunOptions = {}
   let done = 0
   onProgress(done, files.length)
   await sideBySide(engines, files, async (file) => {
-    await runFile(engines, file, results.get(file)!, { drafts, signal, filter, onResult })
+    await runFile(engines, file, results.get(file)!, { drafts, signal, filter, onResult, onCounts })
     onProgress(++done, files.length)
   })
   return [...results.values()].flat()
@@ -48,7 +50,8 @@ async function runFile(
     signal,
     filter,
     onResult,
-  }: Pick<TestRunOptions, 'drafts' | 'signal' | 'filter'> & Required<Pick<TestRunOptions, 'onResult'>>,
+    onCounts,
+  }: Pick<TestRunOptions, 'drafts' | 'signal' | 'filter' | 'onCounts'> & Required<Pick<TestRunOptions, 'onResult'>>,
 ): Promise<void> {
   const note = (result: TestResult) => {
     results.push(result)
@@ -60,11 +63,12 @@ async function runFile(
     // A file that could not be loaded stands under its own name; it fails again rather than being skipped.
     const finished = results.map(({ name }) => ({ file, name }))
     try {
-      await engines.call('tests', [drafts, [file], finished, filter], {
+      await engines.call('tests', [drafts, [file], finished, filter, onCounts !== undefined], {
         signal,
         background: true,
         onEvent: (event, data) => {
           if (event === 'test') running = data as typeof running
+          else if (event === 'counts' && running) onCounts?.(running, data as TestCounts)
           else if (event === 'result') {
             running = null
             note(data as TestResult)
