@@ -23,6 +23,6 @@ test('a run is watched, found again after a reload, and stopped', async ({ app: 
   await page.getByRole('button', { name: 'Run tests' }).click()
   await expect(page.getByRole('listitem').filter({ hasText: 'one' }).first()).toBeVisible()
   await page.getByRole('button', { name: 'Stop' }).click()
-  await expect(page.getByText('Stopped. What had run by then stands below.')).toBeVisible()
+  await expect(page.getByText('stopped. What had run by then stands below.')).toBeVisible()
   await expect(page.getByRole('listitem').filter({ hasText: 'one' }).first()).toBeVisible()
 })

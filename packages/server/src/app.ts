@@ -10,18 +10,22 @@ import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
 import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
+import { proofRoutes } from './routes/proofs.js'
 import { modelRoutes } from './routes/model.js'
 import { projectRoutes } from './routes/project.js'
 import { recordRoutes } from './routes/records.js'
 import { saveRoutes } from './routes/saves.js'
 import type { ServeOptions } from './serve.js'
 import type { Delivery } from './services/delivery.js'
+import { VERSION } from './version.js'
+import type { Proofs } from './services/proofs.js'
 import type { Jobs } from './services/jobs.js'
 
 export interface AppOptions extends ServeOptions {
   application: Application
   delivery: Delivery
   jobs: Jobs
+  proofs: Proofs
   token: string
   port: () => number
   /** The application's folder. */
@@ -31,10 +35,8 @@ export interface AppOptions extends ServeOptions {
   log: Logger
 }
 
-export const VERSION = '0.1.0'
-
 export function makeApp(options: AppOptions): Express {
-  const { application, delivery, jobs, port, token } = options
+  const { application, delivery, jobs, proofs, port, token } = options
   const app = express()
   app.disable('x-powered-by')
   app.use(
@@ -62,6 +64,7 @@ export function makeApp(options: AppOptions): Express {
     saveRoutes(application, delivery, options),
     recordRoutes(application, options),
     jobRoutes(application, jobs, options),
+    proofRoutes(application, jobs, proofs, options),
     functionRoutes(application, options),
   )
   app.use('/api', (request) => {

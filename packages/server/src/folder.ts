@@ -5,6 +5,8 @@ import { join } from 'node:path'
 export interface DataFolder {
   database: string
   postRoom: string
+  /** What was measured of the code. */
+  proofs: string
 }
 
 /** SQLite's own files beside a database. */
@@ -23,7 +25,7 @@ export function prepareFolder(folder: string, fresh: boolean): DataFolder {
     if (fresh) rmSync(database + ending, { force: true })
     else if (existsSync(database + ending)) makePrivate(database + ending)
   }
-  return { database, postRoom: join(folder, 'post-room.jsonl') }
+  return { database, postRoom: join(folder, 'post-room.jsonl'), proofs: join(folder, 'proofs') }
 }
 
 function makePrivate(file: string): void {

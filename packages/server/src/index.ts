@@ -9,6 +9,7 @@ import { makeApp } from './app.js'
 import { prepareFolder } from './folder.js'
 import { Delivery } from './services/delivery.js'
 import { Jobs } from './services/jobs.js'
+import { Proofs } from './services/proofs.js'
 import { PostRoom, type MessageService } from './services/post-room.js'
 
 export interface ServerOptions {
@@ -44,17 +45,29 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const lock = lockFolder(folder)
   const undo: (() => Promise<void> | void)[] = [() => lock.release()]
   try {
-    const { database, postRoom } = prepareFolder(folder, options.fresh)
+    const { database, postRoom, proofs: proofsFolder } = prepareFolder(folder, options.fresh)
     const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' })
     const service = options.service ?? new PostRoom(postRoom)
     const application = await openApplication(database, options.files, options.limits)
     undo.push(() => application.close())
     const delivery = new Delivery(application.live, service, log)
     const jobs = new Jobs()
+    const proofs = new Proofs(proofsFolder)
     const token = options.token ?? makeToken()
     let port = options.port
     const { checkAnswers } = options
-    const app = makeApp({ application, delivery, jobs, token, port: () => port, folder, webFolder: WEB, log, checkAnswers })
+    const app = makeApp({
+      application,
+      delivery,
+      jobs,
+      proofs,
+      token,
+      port: () => port,
+      folder,
+      webFolder: WEB,
+      log,
+      checkAnswers,
+    })
     const server = createServer(app)
     port = await listen(server, options.port)
     lock.tell(`http://127.0.0.1:${port}`)

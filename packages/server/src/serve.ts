@@ -50,18 +50,19 @@ export function serve<R extends Route>(router: Router, route: R, options: ServeO
 export function serveEvents<R extends Route>(
   router: Router,
   route: R,
-  watch: (asked: Asked<R>, send: (event: AnswerOf<R>) => void) => () => void,
+  watch: (asked: Asked<R>, send: (event: AnswerOf<R>) => void, end: () => void) => () => void,
 ): void {
   router.get(
     route.path,
     handle(async (request, response) => {
       const asked = take(route, request)
       const send = (event: AnswerOf<R>) => response.write(`data: ${JSON.stringify(event)}\n\n`)
-      const stop = watch(asked, (event) => {
+      const tell = (event: AnswerOf<R>) => {
         if (!response.headersSent)
           response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' })
         send(event)
-      })
+      }
+      const stop = watch(asked, tell, () => response.end())
       response.on('close', stop)
     }),
   )

@@ -48,6 +48,7 @@ interface Request {
 const SELDOM: readonly RouteName[] = [
   'runTests',
   'replay',
+  'proveFindings',
   'proveCoverage',
   'proveBulk',
   'proveMutants',

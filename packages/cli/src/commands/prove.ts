@@ -1,5 +1,5 @@
 import type { Command } from 'commander'
-import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract'
+import { mistakeName, type BulkVerdict, type InputRow, type MutantResult } from '@patient-hook/contract'
 import { describe, measureCoverage, proveBulk, proveMutants, toLcov, type TestResult } from '@patient-hook/core'
 import { coverageLines, coverageOf } from '../coverage.js'
 import { EXIT, print, printJson, usage, writeReport } from '../output.js'
@@ -40,7 +40,7 @@ export function addProve(program: Command): void {
       const verdicts = parts.includes('bulk') ? await bulk(folder, options, seed, seconds) : []
       const mutants = parts.includes('mutation') ? await mutation(folder, options) : []
       const ms = Math.round(performance.now() - started)
-      const missed = mutants.filter(({ outcome }) => outcome === 'missed')
+      const missed = mutants.filter(({ outcome, reason }) => outcome === 'missed' && reason === null)
       const broken = verdicts.filter(({ holds, accepted }) => !holds && !accepted)
       const failed = tested?.tests.filter(({ status }) => status === 'failed') ?? []
       if (options.json)
@@ -57,7 +57,9 @@ export function addProve(program: Command): void {
         if (parts.includes('bulk')) print(`\n${kept} hold, ${accepted} accepted, ${broken.length} do not hold (seed ${seed})`)
         const count = (outcome: MutantResult['outcome']) => mutants.filter((each) => each.outcome === outcome).length
         if (parts.includes('mutation'))
-          print(`\n${count('caught')} caught, ${missed.length} missed, ${count('equal')} equal, ${count('stopped')} stopped`)
+          print(
+            `\n${count('caught')} caught, ${count('missed')} missed (${count('missed') - missed.length} for a reason), ${count('equal')} equal, ${count('stopped')} stopped`,
+          )
       }
       process.exitCode = broken.length + missed.length + failed.length > 0 ? EXIT.notWell : EXIT.well
     })
@@ -120,9 +122,12 @@ function mutationOf(results: readonly MutantResult[]) {
   return { hooks, missed: results.filter(({ outcome }) => outcome === 'missed') }
 }
 
-function mutantText({ hook, file, line, kind, from, to, shows, batch }: MutantResult): string {
+function mutantText(mutant: MutantResult): string {
+  const { hook, file, line, shows, batch, reason } = mutant
+  const head = `${reason === null ? 'MISS' : 'miss'} ${hook}: ${mistakeName(mutant)} at ${file}:${line}`
+  if (reason !== null) return `${head}\n       ${reason}`
   const rows = (batch ?? []).map((row) => `       ${rowText(row as InputRow)}`)
-  return [`MISS ${hook}: ${kind} at ${file}:${line}: ${from} → ${to || 'nothing'}`, `       ${shows ?? ''}`, ...rows].join('\n')
+  return [head, `       ${shows ?? ''}`, ...rows].join('\n')
 }
 
 /** @throws HookError for a part that there is not */

@@ -1,10 +1,19 @@
 import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
 import { modelRoutes } from './model.js'
+import { proofRoutes } from './proofs.js'
 import { projectRoutes } from './project.js'
 import { recordRoutes } from './records.js'
 import { saveRoutes } from './saves.js'
 
 /** Every route of the HTTP API, by name. A new group is a file of its own, added here. */
-export const ROUTES = { ...projectRoutes, ...modelRoutes, ...saveRoutes, ...recordRoutes, ...jobRoutes, ...functionRoutes }
+export const ROUTES = {
+  ...projectRoutes,
+  ...modelRoutes,
+  ...saveRoutes,
+  ...recordRoutes,
+  ...jobRoutes,
+  ...proofRoutes,
+  ...functionRoutes,
+}
 export type RouteName = keyof typeof ROUTES

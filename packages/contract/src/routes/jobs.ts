@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { route } from '../route.js'
 import { job, jobEvent, jobInfo } from '../shapes/jobs.js'
 import { MOST_REPLAYED } from '../shapes/replays.js'
-import { anyName, files } from '../shapes/values.js'
+import { files } from '../shapes/values.js'
 import { projectPath } from './project.js'
 
 /** Long work: begun, listed, watched, stopped. */
@@ -23,39 +23,6 @@ export const jobRoutes = {
     path: '/replays',
     summary: 'Begins to run the last kept saves again with the working copy, as a job; nothing of it is kept.',
     body: z.strictObject({ last: z.number().int().min(1).max(MOST_REPLAYED), drafts: files.optional() }),
-    answer: jobInfo,
-    status: 202,
-  }),
-  proveCoverage: route({
-    method: 'POST',
-    path: '/proofs/coverage',
-    summary: 'Begins a run of all unit tests that tells which statements and branches of the code they run, as a job.',
-    body: z.strictObject({ drafts: files.optional() }),
-    answer: jobInfo,
-    status: 202,
-  }),
-  proveBulk: route({
-    method: 'POST',
-    path: '/proofs/bulk',
-    summary: 'Begins the bulk proof of hooks, and of the whole save path of tables, as a job.',
-    body: z.strictObject({
-      drafts: files.optional(),
-      /** Only these; default: all. */
-      hooks: z.array(anyName).max(1000).optional(),
-      seed: z.number().int().nonnegative().max(0x7fffffff).optional(),
-    }),
-    answer: jobInfo,
-    status: 202,
-  }),
-  proveMutants: route({
-    method: 'POST',
-    path: '/proofs/mutation',
-    summary: 'Begins to try small mistakes in hooks on the unit tests, as a job.',
-    body: z.strictObject({
-      drafts: files.optional(),
-      /** Only these; default: all. */
-      hooks: z.array(anyName).max(1000).optional(),
-    }),
     answer: jobInfo,
     status: 202,
   }),

@@ -20,7 +20,8 @@ export type CoveredLine = z.infer<typeof coveredLine>
 
 /** A part of the code that no test ran; lines and columns from 1. */
 export const coverageGap = z.object({
-  kind: z.enum(['statement', 'branch']),
+  /** `around`: the way past an `if` that has no `else`. */
+  kind: z.enum(['statement', 'branch', 'around']),
   line: z.number().int(),
   column: z.number().int(),
   endLine: z.number().int(),

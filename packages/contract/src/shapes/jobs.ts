@@ -1,8 +1,6 @@
 import { z } from 'zod'
-import { bulkVerdict } from './bulk.js'
-import { coverageResult } from './coverage.js'
 import { errorReport } from './errors.js'
-import { mutantResult } from './mutants.js'
+import { PROOFS } from './proofs.js'
 import { replayedSave } from './replays.js'
 import { testResult } from './tests.js'
 
@@ -12,9 +10,10 @@ import { testResult } from './tests.js'
 const RESULTS = {
   tests: testResult,
   replay: replayedSave,
-  coverage: coverageResult,
-  bulk: bulkVerdict,
-  mutation: mutantResult,
+  findings: PROOFS.findings.result,
+  coverage: PROOFS.coverage.result,
+  mutation: PROOFS.mutation.result,
+  bulk: PROOFS.bulk.result,
 } as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>
@@ -45,6 +44,8 @@ export const jobInfo = z.object({
   begun: z.string(),
   ended: z.string().nullable(),
   error: errorReport.nullable(),
+  /** Of a proof: names the code that it is measured on. */
+  code: z.string().nullable(),
 })
 export type JobInfo = z.infer<typeof jobInfo>
 

@@ -16,6 +16,8 @@ export const mutantResult = z.object({
    * the two apart; `stopped`: the code could not be loaded, or no test saves what the hook looks at.
    */
   outcome: z.enum(['caught', 'missed', 'equal', 'stopped']),
+  /** Of a missed one: why no test need notice it, as plugin.json says under `misses`; null where it says nothing. */
+  reason: z.string().nullable(),
   /** The test that caught it, or why it was stopped. */
   by: z.string().nullable(),
   /** What a record comes out as without the change, and with it. */
@@ -24,3 +26,9 @@ export const mutantResult = z.object({
   fixtures: z.string().nullable(),
 })
 export type MutantResult = z.infer<typeof mutantResult>
+
+/** By which plugin.json names a mistake of a hook: its kind, what was there and what is there now. */
+export function mistakeName({ kind, from, to }: Pick<MutantResult, 'kind' | 'from' | 'to'>): string {
+  const inOneLine = (text: string) => text.trim().replace(/\s+/g, ' ') || 'nothing'
+  return `${kind}: ${inOneLine(from)} → ${inOneLine(to)}`
+}

@@ -55,7 +55,5 @@ export const projectInfo = z.object({
   fixtures: z.array(z.object({ name: z.string(), tables: z.record(z.string(), z.number().int()) })),
   sequences: z.array(z.string()),
   batchSize: z.number().int(),
-  /** Differs whenever a file differs: what was measured of one revision says nothing of another. */
-  revision: z.string(),
 })
 export type ProjectInfo = z.infer<typeof projectInfo>

@@ -10,11 +10,13 @@ import type { HookFile, HookState, Plugin, User } from './types.js'
 
 /** By property of the bulk proof: why it need not hold. */
 const accepts = z.partialRecord(z.enum(BULK_PROPERTIES), z.string().min(1)).optional()
+/** By name of a small mistake: why no test need notice it. */
+const misses = z.record(z.string().min(1), z.string().min(1)).optional()
 const stateSchema = z.union([
-  z.strictObject({ pilot: z.array(z.string().min(1)).min(1), accepts }),
-  z.strictObject({ off: z.literal(true), accepts }),
-  z.strictObject({ live: z.literal(true), accepts }),
-  z.strictObject({ accepts }),
+  z.strictObject({ pilot: z.array(z.string().min(1)).min(1), accepts, misses }),
+  z.strictObject({ off: z.literal(true), accepts, misses }),
+  z.strictObject({ live: z.literal(true), accepts, misses }),
+  z.strictObject({ accepts, misses }),
 ])
 const pluginSchema = z.strictObject({
   name: z.string().min(1).optional(),
@@ -73,7 +75,8 @@ function parsePlugin(
         }),
       )
     else owners.set(hook, name)
-    hooks.push({ name: hook, plugin: name, file: path, state: toState(states[hook]), accepts: states[hook]?.accepts ?? {} })
+    const { accepts = {}, misses = {} } = states[hook] ?? {}
+    hooks.push({ name: hook, plugin: name, file: path, state: toState(states[hook]), accepts, misses })
   }
   const hookNames = hooks.map((each) => each.name)
   const userNames = users.map((each) => each.name)

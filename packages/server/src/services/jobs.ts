@@ -23,7 +23,7 @@ class Job {
   readonly #started = performance.now()
   info: JobInfo
 
-  constructor(kind: JobKind, title: string) {
+  constructor(kind: JobKind, title: string, code: string | null) {
     this.info = {
       id: randomUUID(),
       kind,
@@ -33,6 +33,7 @@ class Job {
       begun: new Date().toISOString(),
       ended: null,
       error: null,
+      code,
     }
   }
 
@@ -95,8 +96,14 @@ export class Jobs {
   readonly #jobs = new Map<string, Job>()
   readonly #going = new Set<Promise<void>>()
 
-  begin<K extends JobKind>(kind: K, title: string, work: (job: JobControl<K>) => Promise<void>): JobInfo {
-    const job = new Job(kind, title)
+  /** @param code names the code that is measured, if any */
+  begin<K extends JobKind>(
+    kind: K,
+    title: string,
+    work: (job: JobControl<K>) => Promise<void>,
+    code: string | null = null,
+  ): JobInfo {
+    const job = new Job(kind, title, code)
     this.#jobs.set(job.info.id, job)
     const run = job.run(work).finally(() => this.#going.delete(run))
     this.#going.add(run)

@@ -28,6 +28,8 @@ import { EditorState as State, type EditorStateConfig, type Extension } from '@c
 import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view'
 import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import type { LineValue } from '../lib/line-values'
+import type { LineCoverage } from '../lib/line-coverage'
+import { coverageGutter, setCoverage } from './coverage-gutter'
 import { editorTheme } from './editor-theme'
 import { lineMarks, setChosenLine, setLineValues } from './line-marks'
 
@@ -39,11 +41,13 @@ const props = withDefaults(
     text: string
     marks: readonly LineMark[]
     values?: readonly LineValue[]
+    /** What unit tests run of each line; nothing where that is not known of this text. */
+    coverage?: readonly LineCoverage[]
     /** The line that wrote the chosen cell. */
     chosenLine?: number | null
     extensions?: Extension
   }>(),
-  { values: () => [], chosenLine: null, extensions: () => [] },
+  { values: () => [], coverage: () => [], chosenLine: null, extensions: () => [] },
 )
 const emit = defineEmits<{ change: [path: string, text: string]; run: []; save: []; test: []; line: [line: number] }>()
 
@@ -60,6 +64,7 @@ function makeState(path: string, text: string): State {
   const config: EditorStateConfig = {
     doc: text,
     extensions: [
+      coverageGutter,
       lineNumbers(),
       highlightActiveLine(),
       highlightActiveLineGutter(),
@@ -109,6 +114,7 @@ function show(): void {
     editor.setState(makeState(shown, props.text))
     mark()
     showValues()
+    showCoverage()
     showChosen()
   } else if (editor.state.doc.toString() !== props.text) replace(props.text)
 }
@@ -141,6 +147,7 @@ function mark(): void {
   editor.dispatch(setDiagnostics(editor.state, diagnostics))
 }
 const showValues = () => view.value?.dispatch({ effects: setLineValues.of(props.values) })
+const showCoverage = () => view.value?.dispatch({ effects: setCoverage.of(props.coverage) })
 const showChosen = () => view.value?.dispatch({ effects: setChosenLine.of(props.chosenLine) })
 
 onMounted(() => {
@@ -154,6 +161,7 @@ onBeforeUnmount(() => {
 watch(() => [props.path, props.text], show)
 watch(() => props.marks, mark, { deep: true })
 watch(() => props.values, showValues)
+watch(() => props.coverage, showCoverage)
 watch(() => props.chosenLine, showChosen)
 
 /** Puts the cursor on a line and shows it. */

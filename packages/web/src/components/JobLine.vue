@@ -7,9 +7,9 @@ const props = defineProps<{ job: JobInfo | null; running: boolean; label: string
 const emit = defineEmits<{ stop: [] }>()
 const progress = computed(() => {
   const { done = 0, total = null, secondsLeft = null } = props.job?.progress ?? {}
-  if (total === null) return 'starting'
+  if (total === null) return `${props.label}: starting`
   const left = secondsLeft === null || secondsLeft < 1 ? '' : `, about ${Math.ceil(secondsLeft)} s left`
-  return `${done} of ${total} ${props.of}${left}`
+  return `${props.label}: ${done} of ${total} ${props.of}${left}`
 })
 </script>
 
@@ -19,7 +19,9 @@ const progress = computed(() => {
     <span data-test="progress">{{ progress }}</span>
     <v-btn size="small" variant="outlined" @click="emit('stop')">Stop</v-btn>
   </div>
-  <div v-else-if="job?.state === 'cancelled'" class="line line-b quiet">Stopped. What had run by then stands below.</div>
+  <div v-else-if="job?.state === 'cancelled'" class="line line-b quiet">
+    {{ label }}: stopped. What had run by then stands below.
+  </div>
 </template>
 
 <style scoped>

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto'
 import type { Files, HookInfo, ProjectInfo } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
 import { hookUses, parseHook } from '../../findings/uses.js'
@@ -44,14 +43,7 @@ export function projectInfo(open: OpenProject): ProjectInfo {
     })),
     sequences: [...project.sequences.keys()],
     batchSize: project.batchSize,
-    revision: revisionOf(project.files),
   }
-}
-
-function revisionOf(files: ReadonlyMap<string, string>): string {
-  const hash = createHash('sha256')
-  for (const path of [...files.keys()].sort()) hash.update(`${path}\0${files.get(path)!}\0`)
-  return hash.digest('hex').slice(0, 16)
 }
 
 const known = new Map<string, { text: string; uses: Pick<HookInfo, 'reads' | 'writes' | 'uses'> }>()

@@ -3,7 +3,7 @@ import { HookError } from '../../errors.js'
 import { hintFor } from '../../model/names.js'
 import { aimsOf, proveBulk, type BulkAim } from '../../prove/bulk/prove-bulk.js'
 import type { Effort } from '../../prove/bulk/property.js'
-import { mutantsOf } from '../../prove/mutation/mutants.js'
+import { missesOf, mutantsOf } from '../../prove/mutation/mutants.js'
 import { runMutants } from '../../prove/mutation/run-mutants.js'
 import type { OpenProject } from '../open-project.js'
 
@@ -39,6 +39,7 @@ export function mutantAims(
   const { project, program } = open.runtimes.with(drafts)
   return bulkAims(open, drafts, hooks).flatMap(({ hook }) => {
     const found = program.hooks.find((each) => each.name === hook)
+    if (found) missesOf(project, found)
     return found ? [{ hook: found.name, count: mutantsOf(project, found).length }] : []
   })
 }

@@ -31,7 +31,7 @@ export async function proveMutants(engines: TryEngines, options: MutantOptions):
       onResult(result)
       onProgress(++done, total)
     }
-    type Begun = Omit<MutantResult, 'outcome' | 'by' | 'shows' | 'batch' | 'fixtures'>
+    type Begun = Omit<MutantResult, 'outcome' | 'reason' | 'by' | 'shows' | 'batch' | 'fixtures'>
     while (tried < count) {
       let atWork: Begun | null = null
       try {
@@ -54,6 +54,7 @@ export async function proveMutants(engines: TryEngines, options: MutantOptions):
         note({
           ...hung,
           outcome: 'caught',
+          reason: null,
           by: `it was stopped: ${error.report.message}`,
           shows: null,
           batch: null,

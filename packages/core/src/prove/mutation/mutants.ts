@@ -1,4 +1,7 @@
 import { definitionOf, parseHook } from '../../findings/uses.js'
+import { mistakeName } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
+import { hintFor } from '../../model/names.js'
 import type { Project } from '../../model/types.js'
 import { MUTATIONS } from './mutations/index.js'
 
@@ -40,4 +43,23 @@ export function mutantsOf(project: Project, hook: { name: string; file: string; 
       })
     }
   return mutants
+}
+
+/** Mistakes of a hook that no test need notice, each with the reason. @throws HookError for one that cannot be made in it */
+export function missesOf(
+  project: Project,
+  hook: { name: string; file: string; table: string; plugin: string },
+): Readonly<Record<string, string>> {
+  const misses = project.plugins.get(hook.plugin)?.hooks.find(({ name }) => name === hook.name)?.misses ?? {}
+  const names = Object.keys(misses)
+  if (names.length === 0) return misses
+  const possible = mutantsOf(project, hook).map(mistakeName)
+  const unknown = names.find((name) => !possible.includes(name))
+  if (unknown !== undefined)
+    throw new HookError('project/bad-file', {
+      file: `plugins/${hook.plugin}/plugin.json`,
+      path: `/hooks/${hook.name}/misses`,
+      detail: `there is no mistake ${JSON.stringify(unknown)} in the hook's code${hintFor(unknown, possible)}`,
+    })
+  return misses
 }

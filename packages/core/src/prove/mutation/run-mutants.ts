@@ -1,8 +1,8 @@
-import type { MutantResult } from '@patient-hook/contract'
+import { mistakeName, type MutantResult } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
 import { runTests, testsReaching, type TestPlan } from '../run-tests.js'
 import { differenceBetween } from './difference.js'
-import { mutantsOf, type Mutant } from './mutants.js'
+import { missesOf, mutantsOf, type Mutant } from './mutants.js'
 
 /** Do the unit tests notice small mistakes in a hook? Each is tried on the tests that save something the hook looks at. */
 
@@ -20,11 +20,14 @@ export function runMutants(
   tell: { begin(mutant: Mutant): void; result(result: MutantResult): void },
 ): void {
   const found = plan.program.hooks.find((each) => each.name === hook)!
+  const misses = missesOf(plan.project, found)
   const tests = testsReaching(plan).get(hook) ?? []
   for (const mutant of mutantsOf(plan.project, found).slice(after)) {
     tell.begin(mutant)
     const { text: _, ...told } = mutant
-    tell.result({ ...told, ...outcomeOf(plan, planFor, mutant, tests) })
+    const outcome = outcomeOf(plan, planFor, mutant, tests)
+    const reason = outcome.outcome === 'missed' ? (misses[mistakeName(mutant)] ?? null) : null
+    tell.result({ ...told, ...outcome, reason })
   }
 }
 

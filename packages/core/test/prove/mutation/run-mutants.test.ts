@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import type { MutantResult } from '@patient-hook/contract'
+import { mistakeName, type MutantResult } from '@patient-hook/contract'
 import { makeRuntime } from '../../../src/engine/runtime.js'
 import { runMutants } from '../../../src/prove/mutation/run-mutants.js'
 import { filesOf, hook, integer, number, text } from '../../world.js'
@@ -9,10 +9,11 @@ import { filesOf, hook, integer, number, text } from '../../world.js'
 const HOOK = hook(`{ table: 'lot', moment: 'before-save', watch: ['gross'], only: row => row.now.gross !== null,
   each(row) { if (row.now.gross > 100) row.refuse('gross', 'too heavy'); row.now.net = row.now.gross - 10 } }`)
 
-function results(body: string, code = HOOK): MutantResult[] {
+function results(body: string, code = HOOK, misses: Record<string, string> = {}): MutantResult[] {
   const files = filesOf({
     tables: { lot: { fields: { gross: number, net: number, note: text, packs: integer } } },
     hooks: { mass: code },
+    states: { mass: { misses } },
     tests: { all: `import { test, expect } from 'patient-hook/test'\n${body}` },
     fixtures: { base: { lot: [{ id: 1, gross: 50, net: 40, note: 'a', packs: 1 }] } },
   })
@@ -64,4 +65,18 @@ test('what no batch tells apart is equal; what cannot be loaded is stopped', () 
   expect(ofKind(all, 'dropped-after')[0]!.outcome).toBe('equal')
   expect(ofKind(all, 'other-rounding')[0]!.outcome).toBe('equal')
   expect(ofKind(all, 'other-moment')[0]!.outcome).toMatch(/caught|stopped/)
+})
+
+test('a mistake that no test need notice has a reason, by its name; a name that is none of the hook is refused', () => {
+  const body = `test('it runs', { fixtures: 'base' }, ({ save, ran }) => { save('lot', { id: 1, gross: 70 }); expect(ran('mass')).toBe(1) })`
+  const name = mistakeName(ofKind(results(body), 'number-moved')[0]!)
+  const all = results(body, HOOK, { [name]: 'the scale is that coarse' })
+  expect(ofKind(all, 'number-moved').map(({ outcome, reason }) => [outcome, reason])).toEqual([
+    ['missed', 'the scale is that coarse'],
+    ['missed', null],
+  ])
+  const wrong = name.replace('number', 'nunber')
+  expect(() => results(body, HOOK, { [wrong]: 'x' })).toThrow(
+    `/hooks/mass/misses: there is no mistake ${JSON.stringify(wrong)} in the hook's code`,
+  )
 })

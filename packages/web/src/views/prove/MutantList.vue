@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import type { InputRow, MutantResult } from '@patient-hook/contract'
+import { mistakeName, type InputRow, type MutantResult } from '@patient-hook/contract'
 import { computed } from 'vue'
+import CopyJson from '../../components/CopyJson.vue'
+import { isMissed } from './proofs'
 
 /** Small mistakes in the chosen hook: those that no test noticed, each with a batch that shows it; the others counted. */
 const props = defineProps<{ results: readonly MutantResult[] }>()
@@ -9,14 +11,14 @@ const emit = defineEmits<{
   line: [file: string, line: number]
 }>()
 const of = (outcome: MutantResult['outcome']) => props.results.filter((each) => each.outcome === outcome)
-const missed = computed(() => of('missed'))
+const missed = computed(() => [...of('missed')].sort((a, b) => Number(isMissed(b)) - Number(isMissed(a))))
 const stopped = computed(() => of('stopped'))
 const rehearse = ({ batch, fixtures }: MutantResult) =>
   emit('rehearse', (batch ?? []) as InputRow[], fixtures, batch?.[0]?.table ?? '')
 </script>
 
 <template>
-  <section aria-label="Small mistakes" class="line-t">
+  <section aria-label="Small mistakes">
     <h3>
       Small mistakes
       <span class="quiet small">
@@ -27,16 +29,26 @@ const rehearse = ({ batch, fixtures }: MutantResult) =>
     <p v-if="stopped[0]?.by" class="quiet small">Stopped: {{ stopped[0].by }}</p>
     <article v-for="(each, at) in missed" :key="at">
       <p>
-        <span class="refused">missed</span> <span class="mono small">{{ each.kind }}</span>
+        <span :class="isMissed(each) ? 'refused' : 'quiet'">{{ isMissed(each) ? 'missed' : 'need not be noticed' }}</span>{{
+          ' '
+        }}
+        <span class="mono small">{{ each.kind }}</span>
         <button type="button" class="link small" @click="emit('line', each.file, each.line)">line {{ each.line }}</button>
         <span class="mono small">
           <s>{{ each.from }}</s> → {{ each.to || 'nothing' }}</span
         >
       </p>
+      <p v-if="each.reason" class="small">{{ each.reason }}</p>
       <p class="small copper">{{ each.shows }}</p>
       <v-btn v-if="each.batch?.length" size="small" variant="outlined" color="primary" @click="rehearse(each)"
         >Rehearse what shows it</v-btn
       >
+      <CopyJson
+        v-if="isMissed(each)"
+        class="name"
+        :value="{ misses: { [mistakeName(each)]: '' } }"
+        word="copy for plugin.json, to say why no test need notice it"
+      />
     </article>
   </section>
 </template>
@@ -54,6 +66,9 @@ h3 .small {
 }
 article {
   padding: 6px 0;
+}
+.name {
+  margin-left: 8px;
 }
 .link {
   color: rgb(var(--v-theme-primary));

@@ -1,6 +1,18 @@
-import { BULK_PROPERTIES, type BulkPropertyName, type BulkVerdict, type HookInfo } from '@patient-hook/contract'
+import {
+  BULK_PROPERTIES,
+  type BulkPropertyName,
+  type BulkVerdict,
+  type CodeFinding,
+  type CoveredFile,
+  type HookInfo,
+  type MutantResult,
+  type ProofPart,
+  type ProofResult,
+  type Share,
+  type TestResult,
+} from '@patient-hook/contract'
 
-/** The evidence of each hook, and of each table's whole save path, out of the verdicts of a proof. */
+/** A line for each hook, and for each table's whole save path, out of what was measured. */
 
 /** Short enough for the head of a column. */
 export const HEADS: Record<BulkPropertyName, string> = {
@@ -14,29 +26,100 @@ export const HEADS: Record<BulkPropertyName, string> = {
   'linear-growth': 'growth',
 }
 
+/** What is known of one hook, or of a table's whole save path; null where nothing is known of the code as it stands. */
 export interface ProofLine {
   /** In addresses; a table's begins with `table:`. */
   key: string
   hook: string | null
   table: string
   moment: string
+  findings: readonly CodeFinding[] | null
+  /** Those that ran something of the hook. */
+  tests: readonly TestResult[] | null
+  coverage: CoveredFile | null
+  mutants: readonly MutantResult[] | null
   verdicts: Partial<Record<BulkPropertyName, BulkVerdict>>
 }
 
-export const keyOf = ({ hook, table }: Pick<BulkVerdict, 'hook' | 'table'>): string => hook ?? `table:${table}`
+/** What was measured, by part. */
+export type Measured = { [P in ProofPart]: readonly ProofResult<P>[] | null }
 
 /** Hooks in save-path order by table, each table's own line after its hooks. */
-export function proofLines(hooks: readonly HookInfo[], verdicts: readonly BulkVerdict[]): ProofLine[] {
+export function proofLines(hooks: readonly HookInfo[], measured: Measured): ProofLine[] {
   const live = hooks.filter((hook) => hook.state.state !== 'off')
   const tables = [...new Set(live.map((hook) => hook.table))].sort()
-  const of = (key: string) =>
-    Object.fromEntries(verdicts.filter((verdict) => keyOf(verdict) === key).map((verdict) => [verdict.property, verdict]))
+  const verdictsOf = (hook: string | null, table: string) =>
+    Object.fromEntries(
+      (measured.bulk ?? [])
+        .filter((verdict) => verdict.hook === hook && verdict.table === table)
+        .map((verdict) => [verdict.property, verdict]),
+    )
+  const covered = (measured.coverage ?? []).flatMap((each) => ('covered' in each ? [each.covered] : []))
+  const tests = (measured.coverage ?? []).flatMap((each) => ('test' in each ? [each.test] : []))
+  const whole = { findings: null, tests: null, coverage: null, mutants: null }
+  const ofHook = (hook: string): Omit<ProofLine, 'key' | 'hook' | 'table' | 'moment' | 'verdicts'> => {
+    const coverage = covered.find((file) => file.hook === hook) ?? null
+    const names = new Set(coverage?.tests.map(({ file, name }) => `${file}\n${name}`))
+    const mutants = (measured.mutation ?? []).filter((mutant) => mutant.hook === hook)
+    return {
+      findings: measured.findings?.filter((finding) => finding.hook === hook) ?? null,
+      tests: coverage && tests.filter(({ file, name }) => names.has(`${file}\n${name}`)),
+      coverage,
+      mutants: mutants.length > 0 ? mutants : null,
+    }
+  }
   return tables.flatMap((table) => [
     ...live
       .filter((hook) => hook.table === table)
-      .map(({ name, moment }) => ({ key: name, hook: name, table, moment, verdicts: of(name) })),
-    { key: `table:${table}`, hook: null, table, moment: 'whole save path', verdicts: of(`table:${table}`) },
+      .map(({ name, moment }) => ({ key: name, hook: name, table, moment, ...ofHook(name), verdicts: verdictsOf(name, table) })),
+    { key: `table:${table}`, hook: null, table, moment: 'whole save path', ...whole, verdicts: verdictsOf(null, table) },
   ])
+}
+
+/** A figure of a line, and whether it is as it should be. */
+export interface Figure {
+  text: string
+  says: string
+  tone: 'good' | 'bad' | 'none'
+}
+const NOT_MEASURED: Figure = { text: '·', says: 'not measured yet', tone: 'none' }
+
+export function testsFigure({ tests }: ProofLine): Figure {
+  if (!tests) return NOT_MEASURED
+  const failed = tests.filter(({ status }) => status === 'failed').length
+  if (failed > 0) return { text: `${failed} failed`, says: `${failed} of ${tests.length} tests failed`, tone: 'bad' }
+  return tests.length === 0
+    ? { text: 'none', says: 'no test runs it', tone: 'bad' }
+    : { text: String(tests.length), says: `${tests.length} tests run it, and passed`, tone: 'good' }
+}
+
+/** @returns the share that tests ran, as a whole per cent that is never rounded up */
+export function shareFigure(share: Share | undefined, what: string): Figure {
+  if (!share) return NOT_MEASURED
+  const { covered, total } = share
+  if (total === 0) return { text: '–', says: `there are no ${what}`, tone: 'good' }
+  const says = `${covered} of ${total} ${what} are run by a test`
+  return { text: `${Math.floor((100 * covered) / total)} %`, says, tone: covered === total ? 'good' : 'bad' }
+}
+
+export const isMissed = ({ outcome, reason }: MutantResult): boolean => outcome === 'missed' && reason === null
+
+/** Of the mistakes that could be tried, those that a test noticed or need not. */
+export function mutantsFigure({ mutants }: ProofLine): Figure {
+  const tried = mutants?.filter(({ outcome }) => outcome === 'caught' || outcome === 'missed') ?? []
+  if (tried.length === 0) return NOT_MEASURED
+  const missed = tried.filter(isMissed).length
+  const excused = tried.filter(({ reason }) => reason !== null).length
+  const says = `${tried.length - missed - excused} of ${tried.length} small mistakes are noticed by a test${excused > 0 ? `, ${excused} need not be` : ''}`
+  return { text: `${tried.length - missed}/${tried.length}`, says, tone: missed > 0 ? 'bad' : 'good' }
+}
+
+export function findingsFigure({ findings }: ProofLine): Figure {
+  if (!findings) return NOT_MEASURED
+  const count = findings.length
+  return count === 0
+    ? { text: '0', says: 'nothing found', tone: 'good' }
+    : { text: String(count), says: `${count} to mend`, tone: 'bad' }
 }
 
 export type Mark = 'holds' | 'accepted' | 'broken' | 'none'
@@ -55,4 +138,27 @@ export const bulkWord = (lines: readonly ProofLine[]): string => {
   const count = (mark: Mark) => all.filter((each) => each === mark).length
   const parts = [`${count('holds')} hold`, `${count('accepted')} accepted`, `${count('broken')} do not hold`]
   return count('none') > 0 ? [...parts, `${count('none')} not tried yet`].join(', ') : parts.join(', ')
+}
+
+/** Each part in words: its name, what it measures, what is said as it runs, and what is counted. */
+export const PARTS: Record<ProofPart, { word: string; says: string; running: string; of: string }> = {
+  findings: { word: 'findings', says: 'errors of types and known traps', running: 'Looking through the code', of: 'files' },
+  coverage: {
+    word: 'tests and coverage',
+    says: 'all unit tests, and which statements and branches they run',
+    running: 'Tests run',
+    of: 'test files',
+  },
+  mutation: {
+    word: 'small mistakes',
+    says: 'small wrong changes of the hook: does a unit test notice each?',
+    running: 'Mistakes are tried',
+    of: 'mistakes',
+  },
+  bulk: {
+    word: 'bulk proof',
+    says: 'a batch is treated as single records, and cost grows with the rows',
+    running: 'The bulk proof runs',
+    of: 'properties',
+  },
 }

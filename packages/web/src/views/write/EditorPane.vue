@@ -2,7 +2,7 @@
 import type { HookInfo, Sheet, Table } from '@patient-hook/contract'
 import type { DefinitionPart, Target } from '@patient-hook/core/language'
 import { useLocalStorage } from '@vueuse/core'
-import { computed, nextTick, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import CodeEditor, { type LineMark } from '../../components/CodeEditor.vue'
 import BusyButton from '../../components/BusyButton.vue'
@@ -10,9 +10,12 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import { language } from '../../language/client'
 import { languageSupport } from '../../language/editor'
 import { navigationKeys } from '../../language/editor-keys'
+import { lineCoverage } from '../../lib/line-coverage'
 import { lineValues } from '../../lib/line-values'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
+import { useProofs } from '../../stores/proofs'
+import CoverageStrip from './CoverageStrip.vue'
 import DefinitionPanel from './DefinitionPanel.vue'
 import FieldFinder from './FieldFinder.vue'
 import FileTabs from './FileTabs.vue'
@@ -107,6 +110,20 @@ watch(() => props.hook.file, readOutline, { immediate: true })
 const outline = computed(() => hooks.outlineOf(props.hook.file))
 const reading = computed(() => !hooks.isRead(props.hook.file))
 const values = computed(() => (props.sheet && loaded.value ? lineValues(props.sheet.lines, loaded.value, props.hook.name) : []))
+const proofs = useProofs()
+/** Of the open file, where unit tests have run on the code as it stands. */
+const covered = computed(
+  () =>
+    proofs.parts.coverage.results?.flatMap((each) =>
+      'covered' in each && each.covered.file === loaded.value ? [each.covered] : [],
+    )[0],
+)
+const coverage = computed(() => (covered.value ? lineCoverage(covered.value) : []))
+const cursor = ref(1)
+function moveCursor(line: number): void {
+  cursor.value = line
+  emit('line', { file: loaded.value!, line })
+}
 const chosenLine = computed(() => (props.chosen && props.chosen.file === loaded.value ? props.chosen.line : null))
 watch(chosenLine, (line) => {
   if (line !== null) editor.value?.reveal(line)
@@ -164,13 +181,14 @@ defineExpose({ show })
         :text="drafts.textOf(loaded)"
         :marks="marks"
         :values="values"
+        :coverage="coverage"
         :chosen-line="chosenLine"
         :extensions="support"
         @change="drafts.write"
         @save="save"
         @run="emit('run')"
         @test="emit('test')"
-        @line="(line) => emit('line', { file: loaded!, line })"
+        @line="moveCursor"
       />
       <DefinitionPanel
         v-if="panelOpen"
@@ -181,6 +199,7 @@ defineExpose({ show })
         @change="changeDefinition"
       />
     </div>
+    <CoverageStrip v-if="covered" :line="cursor" :coverage="coverage.find((each) => each.line === cursor)" />
     <FindingStrip :report="report" @go="(line) => editor?.goTo(line)" @mend="(finding) => editor?.edit(finding.mend!.edits)" />
   </div>
 </template>

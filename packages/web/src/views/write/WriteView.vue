@@ -3,7 +3,7 @@ import type { Place, RowOut } from '@patient-hook/contract'
 import { useEventListener } from '@vueuse/core'
 import { Pane } from 'splitpanes'
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { LineMark } from '../../components/CodeEditor.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
@@ -23,6 +23,7 @@ import { provideWrite } from './write-state'
 
 /** Writing a hook: its place among the others, its code, and what it does to real rows. */
 
+const route = useRoute()
 const router = useRouter()
 const drafts = useDrafts()
 const hooks = useHooks()
@@ -78,6 +79,14 @@ function chooseCell(row: RowOut, at: Place | null): void {
   cellPlace.value = at
   if (row.depth === 0) focus.value = row.id
 }
+/** An address may name a line of the hook's code. */
+watch(
+  [pane, () => route.query['line'], () => hook.value?.file],
+  ([editor, line, file]) => {
+    if (editor && file && typeof line === 'string') void editor.show(file, Number(line))
+  },
+  { flush: 'post' },
+)
 function goToPlace(place: Place): void {
   const owner = hooks.all.find((each) => each.file === place.file)
   if (owner && owner.name !== name.value) void router.push({ name: 'write', params: { hook: owner.name } })

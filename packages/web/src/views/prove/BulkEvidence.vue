@@ -1,17 +1,13 @@
 <script setup lang="ts">
-import { BULK_PROPERTIES, BULK_SAYS, type BulkVerdict, type InputRow, type MutantResult } from '@patient-hook/contract'
+import { BULK_PROPERTIES, BULK_SAYS, type BulkVerdict, type InputRow } from '@patient-hook/contract'
 import { computed } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
 import GrowthChart from './GrowthChart.vue'
-import MutantList from './MutantList.vue'
 import { MARK_WORDS, SIGNS, markOf, type ProofLine } from './proofs'
 
-/** What is known of one hook: property by property, what does not hold first, with the smallest batch that breaks it and the growth of its cost. */
-const props = defineProps<{ line: ProofLine; mutants: readonly MutantResult[] }>()
-const emit = defineEmits<{
-  rehearse: [rows: InputRow[], fixtures: string | null, table: string]
-  line: [file: string, line: number]
-}>()
+/** The bulk proof of one hook, property by property: what does not hold first, with the smallest batch that breaks it and the growth of its cost. */
+const props = defineProps<{ line: ProofLine }>()
+const emit = defineEmits<{ rehearse: [rows: InputRow[], fixtures: string | null, table: string] }>()
 const openBatch = ({ batch, fixtures, table }: BulkVerdict) => emit('rehearse', (batch ?? []) as InputRow[], fixtures, table)
 const RANKS = { broken: 0, accepted: 1, holds: 2, none: 3 } as const
 const all = computed(() =>
@@ -28,14 +24,7 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
 </script>
 
 <template>
-  <section class="scroll evidence" tabindex="0" aria-label="Evidence">
-    <h2>{{ line.hook ?? `All hooks of ${line.table}` }}</h2>
-    <MutantList
-      v-if="mutants.length"
-      :results="mutants"
-      @rehearse="(...of) => emit('rehearse', ...of)"
-      @line="(...of) => emit('line', ...of)"
-    />
+  <section aria-label="Bulk proof">
     <GrowthChart v-if="growth && growth.points.length > 1" :growth="growth" />
     <article v-for="{ property, verdict, mark } in all" :key="property" class="line-t">
       <h3>
@@ -62,15 +51,8 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
 </template>
 
 <style scoped>
-.evidence {
-  height: 100%;
-  padding: 8px 16px 24px;
-}
 article {
   padding: 6px 0 8px;
-}
-h2 {
-  font-size: 16px;
 }
 h3 .small {
   margin-left: 8px;

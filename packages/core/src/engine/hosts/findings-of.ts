@@ -1,0 +1,32 @@
+import type { CodeFinding, Files } from '@patient-hook/contract'
+import type { TryEngines } from './try-engines.js'
+
+/** Errors of types and known traps of a project, in one list. */
+
+const HOOK_FILE = /^plugins\/[^/]+\/hooks\/(?:.*\/)?([^/]+)\.ts$/
+
+/** @throws HookError where the project's files are wrong, or request/cancelled */
+export async function findingsOf(engines: TryEngines, files: Files, signal?: AbortSignal): Promise<CodeFinding[]> {
+  const { diagnostics, findings } = await engines.call('check', [files], { signal, bare: true, background: true })
+  const hookOf = (file: string) => HOOK_FILE.exec(file)?.[1] ?? null
+  return [
+    ...diagnostics.map(({ code, severity, message, file, line, column }) => ({
+      rule: `TS${code}`,
+      severity: severity === 'hint' ? ('info' as const) : severity,
+      message,
+      file,
+      hook: hookOf(file),
+      line,
+      column,
+    })),
+    ...findings.map(({ rule, severity, message, file, line, column }) => ({
+      rule,
+      severity,
+      message,
+      file,
+      hook: hookOf(file),
+      line,
+      column,
+    })),
+  ]
+}

@@ -1,0 +1,2 @@
+/** Of the product. */
+export const VERSION = '0.1.0'
