@@ -19,13 +19,14 @@ function databaseIn(folder: string): string {
 /** Engines over the project's files. @param options `data`: the application's folder, of whose records a copy is used; default: data/ */
 export async function withWorkbench<T>(
   folder: string,
-  work: (engines: TryEngines) => Promise<T>,
+  work: (engines: TryEngines, files: Files) => Promise<T>,
   options: { size?: number; data?: string } = {},
 ): Promise<T> {
   const { size, data } = options
-  const engines = openWorkbench(filesOf(folder), { size, database: data === undefined ? null : databaseIn(data) })
+  const files = filesOf(folder)
+  const engines = openWorkbench(files, { size, database: data === undefined ? null : databaseIn(data) })
   try {
-    return await work(engines)
+    return await work(engines, files)
   } finally {
     await engines.close()
   }

@@ -1,7 +1,21 @@
 import type { Command } from 'commander'
-import { describe, hintFor, measureCoverage, runTests, toJUnit, toLcov, toTap, type TestResult } from '@patient-hook/core'
+import type { Files } from '@patient-hook/contract'
+import {
+  describe,
+  HookError,
+  hintFor,
+  measureCoverage,
+  runTests,
+  toJUnit,
+  toLcov,
+  toTap,
+  watchFolder,
+  type TestResult,
+  type TryEngines,
+} from '@patient-hook/core'
+import { changedFiles } from '../changed-files.js'
 import { coverageLines, coverageOf } from '../coverage.js'
-import { EXIT, print, printJson, usage, writeReport } from '../output.js'
+import { EXIT, failed, print, printJson, usage, writeReport } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
 
 const REPORTERS = { people: null, tap: toTap, junit: toJUnit } as const
@@ -10,6 +24,8 @@ type Reporter = keyof typeof REPORTERS
 interface TestOptions {
   plugin?: string
   filter?: string
+  changed?: string | true
+  watch?: boolean
   reporter: string
   out?: string
   coverage?: boolean
@@ -24,41 +40,93 @@ export function addTest(program: Command): void {
     .argument('[folder]', 'the project folder', '.')
     .option('--plugin <name>', 'only the tests of this plugin')
     .option('--filter <text>', 'only tests of which file or name contain it')
+    .option('--changed [commit]', 'only tests that what differs from a commit of git may concern; without one: from the last')
+    .option('--watch', 'run again what a change of the folder may concern, until it is ended with Ctrl+C')
     .option('--reporter <name>', `${Object.keys(REPORTERS).join(', ')}: TAP is version 14, JUnit is XML`, 'people')
     .option('--out <file>', 'write the report there; what people read is printed still')
     .option('--coverage', 'tell which statements and branches of the hooks the tests run')
     .option('--lcov <file>', 'write that there too, as LCOV; goes with --coverage')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: TestOptions) => {
-      const report = reporterOf(options.reporter)
-      if (options.out !== undefined && report === null) throw usage('--out is for --reporter tap or junit')
-      if (options.plugin !== undefined) checkPlugin(filesOf(folder), options.plugin)
-      const forPeople = !options.json && (report === null || options.out !== undefined)
-      if (options.lcov !== undefined && !options.coverage) throw usage('--lcov goes with --coverage')
-      const run = {
-        plugin: options.plugin,
-        filter: options.filter,
-        onResult: forPeople ? (result: TestResult) => print(lineFor(result)) : () => {},
-      }
-      const { tests: results, coverage } = await withWorkbench(folder, async (engines) =>
-        options.coverage ? measureCoverage(engines, run) : { tests: await runTests(engines, run), coverage: null },
-      )
-      const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
-      const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
-      if (options.filter !== undefined && results.length === 0)
-        throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
-      if (report && options.out !== undefined) writeReport('--out', options.out, report(results))
-      else if (report) print(report(results))
-      const files = coverage?.files() ?? []
-      if (coverage && options.lcov !== undefined) writeReport('--lcov', options.lcov, toLcov(coverage.data))
-      if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(files) } : {}) })
-      else if (forPeople) {
-        if (coverage) print(`\n${coverageLines(files).join('\n')}`)
-        const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
-        print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
-      }
-      process.exitCode = counts.failed > 0 ? EXIT.notWell : EXIT.well
+      const report = checked(folder, options)
+      const changed = options.changed === undefined ? undefined : changedFiles(folder, commitOf(options.changed))
+      await withWorkbench(folder, async (engines, files) => {
+        const results = await runOnce(engines, options, report, changed)
+        if (options.filter !== undefined && results.length === 0)
+          throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
+        exitWith(results)
+        if (options.watch) await keepRunning(folder, engines, files, options)
+      })
     })
+}
+
+function exitWith(results: readonly TestResult[]): void {
+  process.exitCode = results.some(({ status }) => status === 'failed') ? EXIT.notWell : EXIT.well
+}
+
+type Report = (typeof REPORTERS)[Reporter]
+const commitOf = (changed: string | true): string => (changed === true ? 'HEAD' : changed)
+
+/** @returns the report that is asked for, if any @throws HookError where options do not go together, or name what is not there */
+function checked(folder: string, options: TestOptions): Report {
+  const report = reporterOf(options.reporter)
+  if (options.out !== undefined && report === null) throw usage('--out is for --reporter tap or junit')
+  if (options.lcov !== undefined && !options.coverage) throw usage('--lcov goes with --coverage')
+  if (options.watch && (options.json || report !== null))
+    throw usage('--watch tells people: it goes neither with --json nor with a report')
+  if (options.plugin !== undefined) checkPlugin(filesOf(folder), options.plugin)
+  return report
+}
+
+/** Runs the tests, and prints or writes what is asked for. */
+async function runOnce(
+  engines: TryEngines,
+  options: TestOptions,
+  report: Report,
+  changed: readonly string[] | undefined,
+): Promise<TestResult[]> {
+  const forPeople = !options.json && (report === null || options.out !== undefined)
+  const { plugin, filter } = options
+  const onResult = forPeople ? (result: TestResult) => print(lineFor(result)) : () => {}
+  const run = { plugin, filter, changed, onResult }
+  const { tests: results, coverage } = options.coverage
+    ? await measureCoverage(engines, run)
+    : { tests: await runTests(engines, run), coverage: null }
+  const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
+  const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
+  if (report && options.out !== undefined) writeReport('--out', options.out, report(results))
+  else if (report) print(report(results))
+  const files = coverage?.files() ?? []
+  if (coverage && options.lcov !== undefined) writeReport('--lcov', options.lcov, toLcov(coverage.data))
+  if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(files) } : {}) })
+  else if (forPeople) {
+    if (coverage) print(`\n${coverageLines(files).join('\n')}`)
+    if (changed && results.length === 0) print('No test is concerned by what changed.')
+    const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
+    print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
+  }
+  return results
+}
+
+/** Runs what a change may concern, after each change, until the process is told to end. */
+async function keepRunning(folder: string, engines: TryEngines, files: Files, options: TestOptions): Promise<void> {
+  const tell = (error: unknown) => void failed(error, false)
+  print('\nWatching the folder; Ctrl+C ends it.')
+  const before = new Map(Object.entries(files))
+  /** What has changed since tests could run last. */
+  let waiting: string[] = []
+  await watchFolder(folder, before, tell, async (now, changed) => {
+    print(`\nchanged: ${changed.join(', ')}`)
+    waiting = [...new Set([...waiting, ...changed])]
+    engines.use({ files: now, database: null })
+    try {
+      exitWith(await runOnce(engines, options, null, waiting))
+      waiting = []
+    } catch (error) {
+      if (!HookError.is(error)) throw error
+      tell(error)
+    }
+  })
 }
 
 /** @throws HookError for one that there is not */

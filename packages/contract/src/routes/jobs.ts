@@ -14,7 +14,15 @@ export const jobRoutes = {
     method: 'POST',
     path: '/tests',
     summary: 'Begins a run of unit tests as a job.',
-    body: z.strictObject({ drafts: files.optional(), only: z.array(projectPath).max(5000).optional() }),
+    body: z.strictObject({
+      drafts: files.optional(),
+      /** Only these test files. */
+      only: z.array(projectPath).max(5000).optional(),
+      /** Only tests that a change of these files may make come out otherwise. */
+      changed: z.array(projectPath).max(5000).optional(),
+      /** Only tests of which file or name contain it. */
+      filter: z.string().max(500).optional(),
+    }),
     answer: jobInfo,
     status: 202,
   }),

@@ -32,6 +32,13 @@ export class Runtimes {
     return parseProject(files, this.known)
   }
 
+  /** The project with some files as they stand in an editor; its hooks are not loaded. @throws HookError where a file is wrong */
+  projectWith(drafts: Record<string, string> = {}): Project {
+    const changed = Object.entries(drafts).filter(([file, text]) => this.files.get(file) !== text)
+    if (changed.length === 0 && this.#project) return this.#project
+    return this.parse(new Map([...this.files, ...changed]))
+  }
+
   /**
    * A runtime of these files, to be kept by `use` once everything else about them is right.
    * @param options `complete`: every module is compiled, also those that no hook imports

@@ -14,10 +14,13 @@ import { filesOf, hook, integer, link, text, type Source } from '../world.js'
 
 const demo = readFolder(join(import.meta.dirname, '../../../../demo'))
 
-const demos = new Map([true, false].map((recorded) => [recorded, makeRuntime(demo, { recorded })]))
+const demos = new Map(
+  [true, false].map((recorded) => [recorded, makeRuntime(demo, { equipment: recorded ? 'probed' : 'plain' })]),
+)
 
 function sheetOf(files: ReadonlyMap<string, string>, request: SheetRequest, recorded = true): Sheet {
-  const { project, program, probe } = files === demo ? demos.get(recorded)! : makeRuntime(files, { recorded })
+  const { project, program, probe } =
+    files === demo ? demos.get(recorded)! : makeRuntime(files, { equipment: recorded ? 'probed' : 'plain' })
   return makeSheet(
     { project, program, probe, store: fixtureStore(project, 'base') },
     { clock: '2026-01-01T00:00:00Z', ...request },

@@ -14,9 +14,13 @@ const told = <K extends JobKind>(job: JobControl<K>) => ({
 /** Long work: begun, listed, watched, stopped. */
 export function jobRoutes({ tries }: Application, jobs: Jobs, options: ServeOptions): Router {
   const router = Router()
-  serve(router, ROUTES.runTests, options, async ({ body: { drafts, only } }) => {
+  serve(router, ROUTES.runTests, options, async ({ body: { drafts, only, changed, filter } }) => {
     const title = only?.length === 1 ? `The tests of ${only[0]}` : 'The unit tests'
-    return jobs.begin('tests', title, async (job) => void (await runTests(tries, { drafts, only, ...told(job) })))
+    return jobs.begin(
+      'tests',
+      title,
+      async (job) => void (await runTests(tries, { drafts, only, changed, filter, ...told(job) })),
+    )
   })
   serve(router, ROUTES.replay, options, async ({ body: { last, drafts } }) =>
     jobs.begin('replay', last === 1 ? 'The last save again' : `The last ${last} saves again`, (job) =>

@@ -105,7 +105,8 @@ export const api = {
   changeModel: (edit: ModelEdit, accept: boolean, user: string) => ask(ROUTES.changeModel, { body: { ...edit, accept, user } }),
   inferTable: (name: string, file: string, text: string) => ask(ROUTES.inferTable, { body: { name, file, text } }),
   readSchema: (name: string, file: string, text: string) => ask(ROUTES.readSchema, { body: { name, file, text } }),
-  runTests: (drafts: Files, only: string[]) => ask(ROUTES.runTests, { body: { drafts, only } }),
+  runTests: (asked: { drafts: Files; only?: string[]; changed?: string[]; filter?: string }) =>
+    ask(ROUTES.runTests, { body: asked }),
   knownProofs: (drafts: Files) => ask(ROUTES.knownProofs, { body: { drafts } }),
   proveFindings: (drafts: Files) => ask(ROUTES.proveFindings, { body: { drafts } }),
   proveCoverage: (drafts: Files) => ask(ROUTES.proveCoverage, { body: { drafts } }),

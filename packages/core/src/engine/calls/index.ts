@@ -9,7 +9,7 @@ import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
 import { load, save } from './saving.js'
-import { coverageGround, testFiles, tests } from './testing.js'
+import { coverageGround, testFiles, tests, testsAffected } from './testing.js'
 import { rehearse, sheet } from './trying.js'
 import type { Call } from './call.js'
 
@@ -42,6 +42,7 @@ export const CALLS = {
   tests,
   testFiles,
   coverageGround,
+  testsAffected,
   bulkAims,
   bulkProof,
   mutantAims,

@@ -1,4 +1,5 @@
 import type { Files } from '@patient-hook/contract'
+import { affectedTests } from '../../prove/affected.js'
 import type { CoverageGround } from '../../prove/coverage/coverage.js'
 import { runTests, type TestResult } from '../../prove/run-tests.js'
 import type { OpenProject } from '../open-project.js'
@@ -45,8 +46,12 @@ export function coverageGround(open: OpenProject, drafts: Files | undefined): Co
   )
 }
 
+/** Files with tests that a change of these files may make come out otherwise. */
+export const testsAffected = (open: OpenProject, drafts: Files | undefined, changed: string[]): string[] =>
+  affectedTests(open.runtimes.projectWith(drafts), changed)
+
 /** Files with tests, as they stand in an editor. */
 export function testFiles(open: OpenProject, drafts: Files | undefined): { file: string; plugin: string }[] {
-  const { project } = open.runtimes.with(drafts)
-  return [...project.plugins.values()].flatMap((plugin) => plugin.tests.map((file) => ({ file, plugin: plugin.name })))
+  const { plugins } = open.runtimes.projectWith(drafts)
+  return [...plugins.values()].flatMap((plugin) => plugin.tests.map((file) => ({ file, plugin: plugin.name })))
 }

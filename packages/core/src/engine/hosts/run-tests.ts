@@ -10,6 +10,8 @@ export interface TestRunOptions {
   drafts?: Files
   /** Files; default: all. */
   only?: readonly string[]
+  /** Only tests that a change of these files may make come out otherwise. */
+  changed?: readonly string[]
   /** Of this plugin only. */
   plugin?: string
   /** Only tests of which file or name contain it. */
@@ -26,9 +28,14 @@ export interface TestRunOptions {
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
   const { drafts, signal, filter, onResult = () => {}, onCounts, onProgress = () => {} } = options
   const known = await engines.call('testFiles', [drafts], { signal })
+  const { changed } = options
+  const affected = changed && (await engines.call('testsAffected', [drafts, [...changed]], { signal }))
   const files = known
     .filter(
-      ({ file, plugin }) => (options.only?.includes(file) ?? true) && (options.plugin === undefined || plugin === options.plugin),
+      ({ file, plugin }) =>
+        (options.only?.includes(file) ?? true) &&
+        (affected?.includes(file) ?? true) &&
+        (options.plugin === undefined || plugin === options.plugin),
     )
     .map(({ file }) => file)
   const results = new Map<string, TestResult[]>(files.map((file) => [file, []]))

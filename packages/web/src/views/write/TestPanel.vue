@@ -6,8 +6,10 @@ import JobLine from '../../components/JobLine.vue'
 import TestResults from '../../components/TestResults.vue'
 
 /** A run of unit tests, and what came of it. */
-const props = defineProps<{ results: readonly TestResult[] | null; job: JobInfo | null; running: boolean }>()
-const emit = defineEmits<{ stop: [] }>()
+const props = defineProps<{ hook: string; results: readonly TestResult[] | null; job: JobInfo | null; running: boolean }>()
+const emit = defineEmits<{ stop: []; run: [] }>()
+const filter = defineModel<string>('filter', { required: true })
+const narrow = defineModel<boolean>('narrow', { required: true })
 
 const counts = computed(() => {
   const of = (status: TestResult['status']) => (props.results ?? []).filter((each) => each.status === status).length
@@ -17,13 +19,18 @@ const counts = computed(() => {
 
 <template>
   <div class="column panel" aria-live="polite">
+    <form class="controls line-b small" @submit.prevent="emit('run')">
+      <label>only with <input v-model="filter" type="search" placeholder="text of file or name" /></label>
+      <label><input v-model="narrow" type="checkbox" /> only what a change of {{ hook }} may concern</label>
+      <v-btn size="small" variant="outlined" color="primary" type="submit" :disabled="running">Run</v-btn>
+    </form>
     <JobLine :job="job" :running="running" label="Tests run" of="files" @stop="emit('stop')" />
     <EmptyState v-if="running && !results?.length" title="Running…"
       >Each test starts from its fixture set and keeps nothing.</EmptyState
     >
     <EmptyState v-else-if="!results" title="Not run yet">Run the tests of this plugin with Ctrl+Shift+Enter.</EmptyState>
-    <EmptyState v-else-if="results.length === 0" title="This plugin has no tests"
-      >Put a file ending in .test.ts into its tests/ folder.</EmptyState
+    <EmptyState v-else-if="results.length === 0" title="No test to run"
+      >The plugin has none, or none that fits: put a file ending in .test.ts into its tests/ folder.</EmptyState
     >
     <template v-else>
       <div class="head line-b">
@@ -41,6 +48,22 @@ const counts = computed(() => {
 <style scoped>
 .panel {
   height: 100%;
+}
+.controls {
+  display: flex;
+  align-items: center;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  padding: 4px 12px;
+}
+.controls input[type='search'] {
+  font: inherit;
+  color: inherit;
+  background: rgb(var(--v-theme-surface));
+  border: 1px solid rgb(var(--v-theme-line));
+  border-radius: 4px;
+  padding: 1px 6px;
+  width: 16em;
 }
 .head {
   padding: 5px 12px;

@@ -100,7 +100,7 @@ const PANELS = { sheet: 'Effect sheet', tests: 'Tests', function: 'Try a functio
 const panel = ref<keyof typeof PANELS>('sheet')
 async function runTests(): Promise<void> {
   panel.value = 'tests'
-  await tests.run(plugin.value?.tests ?? [])
+  await tests.run(plugin.value?.tests ?? [], hook.value ? [hook.value.file] : [])
 }
 
 const pick = (hookName: string) => {
@@ -165,10 +165,14 @@ useEventListener('beforeunload', (event) => {
             <template v-else>
               <ErrorNote v-if="tests.error.value" :error="tests.error.value.report" />
               <TestPanel
+                v-model:filter="tests.filter.value"
+                v-model:narrow="tests.narrow.value"
                 class="fill"
+                :hook="hook.name"
                 :results="tests.results.value"
                 :job="tests.job.value"
                 :running="tests.running.value"
+                @run="runTests"
                 @stop="tests.stop"
               />
             </template>

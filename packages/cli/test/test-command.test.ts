@@ -1,0 +1,101 @@
+import { spawn, spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { filesOf, hook, number, text } from '../../core/test/world.js'
+
+/** `test` with what changed, with a folder that is watched, and with coverage. */
+
+const cli = join(import.meta.dirname, '../bin/patient-hook.js')
+let folder: string
+const run = (...args: string[]) => spawnSync('node', [cli, ...args], { encoding: 'utf8', cwd: folder })
+const git = (...args: string[]) =>
+  spawnSync('git', ['-c', 'user.name=ada', '-c', 'user.email=ada@example.org', ...args], { encoding: 'utf8', cwd: folder })
+const write = (file: string, body: string) => {
+  mkdirSync(dirname(join(folder, file)), { recursive: true })
+  writeFileSync(join(folder, file), body)
+}
+
+const LOT = hook(`{ table: 'lot', moment: 'before-save', each(row) {
+    if (row.now.gross === 13) row.refuse('gross', 'not today')
+    row.now.net = (row.now.gross ?? 0) - 1
+  } }`)
+const testOf = (table: string, net: number) =>
+  `import { test, expect } from 'patient-hook/test'\ntest('${table} has a net', ({ save }) => expect(save('${table}', { gross: 5 }).net).toBe(${net}))\n`
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'cli-test-'))
+  const fields = { gross: number, net: number, note: text }
+  const files = filesOf({
+    tables: { lot: { fields }, tin: { fields } },
+    hooks: { 'lot-net': LOT, 'tin-net': LOT.replace("'lot'", "'tin'") },
+    tests: { lots: testOf('lot', 4), tins: testOf('tin', 4) },
+  })
+  for (const [file, body] of files) write(file, body)
+})
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
+
+test('--changed runs what differs from a commit of git may concern; without git it says so', () => {
+  const none = run('test', '.', '--changed')
+  expect([none.status, none.stderr]).toEqual([2, expect.stringMatching(/--changed HEAD: git cannot say what changed: /)])
+  git('init', '-q')
+  git('add', '-A')
+  git('commit', '-q', '-m', 'first')
+  expect(run('test', '.', '--changed').stdout).toMatch(/No test is concerned[^]*0 passed, 0 failed/)
+  write('plugins/p/hooks/tin-net.ts', LOT.replace("'lot'", "'tin'").replace('- 1', '- 2'))
+  const one = run('test', '.', '--changed')
+  expect([one.status, one.stdout]).toEqual([1, expect.stringMatching(/FAIL .*tins\.test\.ts[^]*0 passed, 1 failed/)])
+  write('plugins/p/tests/tins.test.ts', testOf('tin', 3))
+  git('add', '-A')
+  git('commit', '-q', '-m', 'second')
+  write('plugins/p/tests/new.test.ts', testOf('lot', 4).replace('has', 'still has'))
+  expect(run('test', '.', '--changed').stdout).toMatch(/new\.test\.ts[^]*1 passed, 0 failed/)
+  expect(run('test', '.', '--changed', 'HEAD~1').stdout).toMatch(/2 passed, 0 failed/)
+})
+
+test('--coverage tells what no test ran, for people, for programs and as LCOV', () => {
+  const people = run('test', '.', '--coverage', '--lcov', 'lcov.info')
+  expect(people.stdout).toMatch(/lot-net +66 % 2\/3 .*not run: lines 3, 4/)
+  expect(people.stdout).toMatch(/\nall +\d+ %/)
+  const { coverage } = JSON.parse(run('test', '.', '--coverage', '--json').stdout) as { coverage: { hooks: object } }
+  expect(coverage.hooks).toMatchObject({
+    'lot-net': { statements: { covered: 2, total: 3 }, branches: { covered: 2, total: 4 } },
+  })
+  expect(run('test', '.', '--lcov', 'x')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('--lcov goes with --coverage'),
+  })
+  expect(run('test', '.', '--coverage', '--lcov', 'no/such/x').stderr).toContain('--lcov no/such/x cannot be written')
+})
+
+test('--watch runs again what a change may concern, tells what is wrong, and goes on', { timeout: 120_000 }, async () => {
+  const watching = spawn('node', [cli, 'test', '.', '--watch'], { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] })
+  let told = ''
+  let heard = () => {}
+  for (const stream of [watching.stdout, watching.stderr])
+    stream.setEncoding('utf8').on('data', (part: string) => {
+      told += part
+      heard()
+    })
+  /** Until something new that is told matches. */
+  const until = async (pattern: RegExp): Promise<string> => {
+    while (!pattern.test(told)) await new Promise<void>((done) => (heard = done))
+    const all = told
+    told = ''
+    return all
+  }
+  await until(/3 passed, 0 failed[^]*Watching the folder/)
+  write('plugins/p/hooks/lot-net.ts', LOT.replace('- 1', '- 3'))
+  expect(await until(/\d+ passed, \d+ failed/)).toMatch(/changed: plugins\/p\/hooks\/lot-net\.ts[^]*0 passed, 2 failed/)
+  write('plugins/p/hooks/lot-net.ts', LOT.replace('each(row) {', 'each(row {'))
+  expect(await until(/lot-net\.ts, line \d+|lot-net\.ts:\d+/)).not.toMatch(/passed/)
+  // What could not run then runs with the next change.
+  write('plugins/p/tests/tins.test.ts', testOf('tin', 4))
+  await until(/changed: plugins\/p\/tests\/tins\.test\.ts/)
+  write('plugins/p/hooks/lot-net.ts', LOT)
+  expect(await until(/\d+ passed, \d+ failed/)).toMatch(/FAIL .*tins\.test\.ts[^]*2 passed, 1 failed/)
+  const ended = new Promise<number | null>((done) => watching.on('exit', (code) => done(code)))
+  watching.kill('SIGINT')
+  expect(await ended).toBe(1)
+})
