@@ -8,6 +8,7 @@ import { HookError, type Application } from '@patient-hook/core'
 import { checkOrigin, enter, needAccess } from './access.js'
 import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
+import { fixtureRoutes } from './routes/fixtures.js'
 import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
 import { proofRoutes } from './routes/proofs.js'
@@ -65,6 +66,7 @@ export function makeApp(options: AppOptions): Express {
     recordRoutes(application, options),
     jobRoutes(application, jobs, options),
     proofRoutes(application, jobs, proofs, options),
+    fixtureRoutes(application, options),
     functionRoutes(application, options),
   )
   app.use('/api', (request) => {

@@ -2,7 +2,7 @@
 import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
 import { useEventListener } from '@vueuse/core'
 import { onMounted, watchEffect } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 import ErrorNote from './components/ErrorNote.vue'
 import { VIEWS } from './router'
@@ -10,6 +10,7 @@ import { useProject } from './stores/project'
 
 const project = useProject()
 const theme = useTheme()
+const route = useRoute()
 const router = useRouter()
 
 onMounted(project.load)
@@ -28,7 +29,14 @@ useEventListener('keydown', (event) => {
     <div class="frame">
       <nav class="rail line-r" aria-label="Views">
         <div class="mark" aria-hidden="true"><img src="/icon.svg" alt="" width="26" height="26" /></div>
-        <router-link v-for="view in VIEWS" :key="view.name" :to="{ name: view.name }" class="word" :title="`Alt+${view.key}`">
+        <router-link
+          v-for="view in VIEWS"
+          :key="view.name"
+          :to="{ name: view.name }"
+          class="word"
+          :class="{ 'router-link-active': route.meta['within'] === view.name }"
+          :title="`Alt+${view.key}`"
+        >
           {{ view.word }}
         </router-link>
         <span class="fill" />

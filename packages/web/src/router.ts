@@ -9,6 +9,12 @@ export const router = createRouter({
     { path: '/write/:hook?', name: 'write', component: () => import('./views/write/WriteView.vue') },
     { path: '/rehearse/:table?/:id?', name: 'rehearse', component: () => import('./views/rehearse/RehearseView.vue') },
     { path: '/prove/:hook?', name: 'prove', component: () => import('./views/prove/ProveView.vue') },
+    {
+      path: '/fixtures/:set?/:table?',
+      name: 'fixtures',
+      component: () => import('./views/fixtures/FixturesView.vue'),
+      meta: { within: 'prove' },
+    },
     { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
     { path: '/:rest(.*)*', redirect: '/write' },
   ],

@@ -1,3 +1,4 @@
+import { fixtureRoutes } from './fixtures.js'
 import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
 import { modelRoutes } from './model.js'
@@ -14,6 +15,7 @@ export const ROUTES = {
   ...recordRoutes,
   ...jobRoutes,
   ...proofRoutes,
+  ...fixtureRoutes,
   ...functionRoutes,
 }
 export type RouteName = keyof typeof ROUTES

@@ -40,16 +40,45 @@ export function checkRecords(project: Project, folders: readonly string[]): void
 }
 
 function checkFolder(folder: readonly RecordFile[]): HookError[] {
-  const ids = new Map(folder.map(({ table, records }) => [table.name, new Set(records.map((record) => record.id))]))
-  return folder.flatMap((each) => checkFile(each, ids))
+  const told = new Map<RecordFile, HookError[]>()
+  for (const each of folder) told.set(each, [])
+  checkTables(folder, placeOf, (source, index, field, detail) => {
+    const problems = told.get(source)!
+    if (problems.length < MOST) problems.push(problem(source, index, field, detail))
+  })
+  return [...told.values()].flat()
 }
 
-function checkFile(source: RecordFile, ids: ReadonlyMap<string, ReadonlySet<number>>): HookError[] {
-  const { table, records } = source
-  const problems: HookError[] = []
-  const say = (index: number, field: string, detail: string) => {
-    if (problems.length < MOST) problems.push(problem(source, index, field, detail))
-  }
+interface TableRecords {
+  table: Table
+  records: readonly RecordValues[]
+}
+
+/**
+ * What is required, bounds, unique values and links of tables that belong together.
+ * @param placeOf names a record of a table, for people; by its index from 0
+ */
+export function checkTables<T extends TableRecords>(
+  tables: readonly T[],
+  placeOf: (source: T, index: number) => string,
+  say: (source: T, index: number, field: string, detail: string) => void,
+): void {
+  const ids = new Map(tables.map(({ table, records }) => [table.name, new Set(records.map((record) => record.id))]))
+  for (const source of tables)
+    checkTable(
+      source,
+      ids,
+      (index) => placeOf(source, index),
+      (index, field, detail) => say(source, index, field, detail),
+    )
+}
+
+function checkTable(
+  { table, records }: TableRecords,
+  ids: ReadonlyMap<string, ReadonlySet<number>>,
+  placeOf: (index: number) => string,
+  say: (index: number, field: string, detail: string) => void,
+): void {
   const sets = [...table.fields.filter((field) => field.unique).map((field) => [field.name]), ...table.uniqueSets]
   const taken = sets.map(() => new Map<string, number>())
   for (const [index, record] of records.entries()) {
@@ -63,11 +92,10 @@ function checkFile(source: RecordFile, ids: ReadonlyMap<string, ReadonlySet<numb
       const key = JSON.stringify(values)
       const first = taken[set]!.get(key)
       if (first !== undefined)
-        say(index, names[0]!, `${names.join(' and ')} ${values.join(', ')} stands twice, first at ${placeOf(source, first)}`)
+        say(index, names[0]!, `${names.join(' and ')} ${values.join(', ')} stands twice, first at ${placeOf(first)}`)
       else taken[set]!.set(key, index)
     })
   }
-  return problems
 }
 
 function fieldProblem(table: Table, field: Field, value: Value, ids: ReadonlyMap<string, ReadonlySet<number>>): string | null {

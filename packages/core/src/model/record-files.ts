@@ -13,10 +13,11 @@ import { expectedOf, fitsType, gotOf, keptForm } from './values.js'
 /** Faults of one file that are told. */
 const MOST = 50
 
-type Say = (index: number, detail: string, field?: string) => void
+/** Told of what is wrong with a record. @param index from 0 */
+export type Say = (index: number, detail: string, field?: string) => void
 
 /** A cell as the field would have it; text that would be altered by it stays text, and so does not fit. */
-function toValue(field: Field | 'id', text: string, quoted: () => boolean): unknown {
+export function toValue(field: Field | 'id', text: string, quoted: () => boolean): unknown {
   if (text === '') return field !== 'id' && field.type === 'string' && quoted() ? '' : null
   if (field === 'id' || field.type === 'integer' || field.type === 'number') return numberIn(text.trim()) ?? text
   if (field.type === 'boolean') return text === 'true' || text === '1' ? true : text === 'false' || text === '0' ? false : text
@@ -78,7 +79,8 @@ export function readJsonRecords(file: string, text: string, table: Table): Recor
   return records
 }
 
-function checkIds(records: readonly RecordValues[], say: (index: number, detail: string) => void): void {
+/** No id twice. */
+export function checkIds(records: readonly RecordValues[], say: (index: number, detail: string) => void): void {
   const ids = new Set<number>()
   for (const [index, { id }] of records.entries()) {
     if (ids.has(id)) say(index, `id ${id} stands twice`)
@@ -94,7 +96,8 @@ function namesOf(table: Table): ReadonlySet<string> {
   return known
 }
 
-function checkRecord(source: Record<string, unknown>, table: Table, index: number, say: Say): RecordValues {
+/** Names and types of a record's values. @returns the record, with null for what does not fit */
+export function checkRecord(source: Record<string, unknown>, table: Table, index: number, say: Say): RecordValues {
   const values: Record<string, Value> = {}
   const id = source['id'] ?? index + 1
   if (!Number.isSafeInteger(id) || (id as number) < 1) say(index, `id takes a whole number from 1, but got ${gotOf(id)}`, 'id')

@@ -11,7 +11,7 @@ import type { SaveEnvironment, SaveOutcome } from '../save/save.js'
 import type { Program } from '../save/program.js'
 import { makeCollector, type CollectedTest } from './collect.js'
 import { expectations, matcherResult, safeExpect } from './expect.js'
-import { fixtureStore } from './fixture-store.js'
+import { fixtureStore } from './fixtures/fixture-store.js'
 import { failureOf, makeTestApi } from './test-api.js'
 
 /** Runs the unit tests of plugins, each on its fixture set in a fresh state, and keeps nothing. */

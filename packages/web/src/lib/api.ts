@@ -4,6 +4,7 @@ import {
   type Asking,
   type ErrorReport,
   type Files,
+  type FixtureRow,
   type FunctionCall,
   type InputRow,
   type JobEvent,
@@ -112,6 +113,13 @@ export const api = {
   proveCoverage: (drafts: Files) => ask(ROUTES.proveCoverage, { body: { drafts } }),
   proveBulk: (drafts: Files, hooks?: string[]) => ask(ROUTES.proveBulk, { body: { drafts, hooks } }),
   proveMutants: (drafts: Files, hooks?: string[]) => ask(ROUTES.proveMutants, { body: { drafts, hooks } }),
+  readFixtures: (asked: { set: string; drafts: Files }) => ask(ROUTES.readFixtures, { body: asked }),
+  writeFixtures: (asked: { set: string; table: string; rows: FixtureRow[]; drafts: Files }) =>
+    ask(ROUTES.writeFixtures, { body: asked }),
+  takeFixtures: (asked: { set: string; records: { table: string; ids: number[] }[]; drafts: Files }) =>
+    ask(ROUTES.takeFixtures, { body: asked }),
+  makeFixtures: (asked: { set: string; table: string; count: number; seed: number; drafts: Files }) =>
+    ask(ROUTES.makeFixtures, { body: asked }),
   jobs: () => ask(ROUTES.jobs),
   cancelJob: (id: string) => ask(ROUTES.cancelJob, { params: { id } }),
   watchJob,

@@ -2,7 +2,7 @@ import type { Files, Ground, InputRow, KeptTest, KeepTest } from '@patient-hook/
 import { HookError } from '../../errors.js'
 import { writeCsv } from '../../model/record-files.js'
 import type { Project } from '../../model/types.js'
-import { fixtureStore } from '../../prove/fixture-store.js'
+import { fixtureStore } from '../../prove/fixtures/fixture-store.js'
 import { runTests } from '../../prove/run-tests.js'
 import { neededRecords } from '../../rehearse/kept/needed-records.js'
 import { testCode } from '../../rehearse/kept/test-code.js'

@@ -8,7 +8,7 @@ import type { EventName } from '../../save/types.js'
 import type { Project, RecordValues, Table } from '../../model/types.js'
 import { parentsFirst } from '../../model/order.js'
 import { quote } from '../../model/ddl.js'
-import { fixtureStore } from '../fixture-store.js'
+import { fixtureStore } from '../fixtures/fixture-store.js'
 
 /** What a bulk proof is about: a hook with those it needs, or all hooks of a table, and the records that it is tried on. */
 export interface Subject {

@@ -74,6 +74,7 @@ function goToLine(file: string, line: number): void {
       <label v-for="part in PROOF_PARTS" :key="part" :title="PARTS[part].says">
         <input type="checkbox" :checked="isWanted(part)" @change="want(part)" /> {{ PARTS[part].word }}
       </label>
+      <router-link class="link" :to="{ name: 'fixtures' }">Fixture sets</router-link>
       <span class="divider" />
       <span v-if="proofs.anyStale" class="copper" role="status">The code has changed since: nothing of it is proved yet.</span>
       <span v-else-if="parts.bulk.results?.length" role="status">{{ bulkWord(lines) }}</span>
@@ -108,6 +109,9 @@ function goToLine(file: string, line: number): void {
   flex-wrap: wrap;
   gap: 4px 12px;
   padding: 5px 12px;
+}
+.link {
+  color: rgb(var(--v-theme-primary));
 }
 .divider {
   border-left: 1px solid rgb(var(--v-theme-line));

@@ -15,7 +15,7 @@ import { countPath, type Station } from '../../lib/path-counts'
 import { useHandover } from '../../stores/handover'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
-import RecordChooser from './RecordChooser.vue'
+import RecordChooser from '../../components/RecordChooser.vue'
 import RunPanel from './RunPanel.vue'
 import { useRehearsal } from './use-rehearsal'
 
@@ -111,6 +111,8 @@ useEventListener('keydown', (event) => {
     <SplitBox class="fill">
       <Pane :size="20" :min-size="14">
         <RecordChooser
+          label="Records to rehearse with"
+          makes
           v-model:table="table"
           :tables="project.tables"
           :ground="ground"

@@ -2,12 +2,19 @@
 import type { RecordPage, Table } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
-import { ApiError, api, type TriedGround } from '../../lib/api'
-import { latestOnly } from '../../lib/latest'
-import { show } from '../../lib/text'
+import { ApiError, api, type TriedGround } from '../lib/api'
+import { latestOnly } from '../lib/latest'
+import { show } from '../lib/text'
 
-/** Finds the records to rehearse with: by any text of theirs, or the id. */
-const props = defineProps<{ tables: readonly Table[]; ground: TriedGround; chosen: readonly string[] }>()
+/** Finds records: by any text of theirs, or the id. */
+const props = defineProps<{
+  tables: readonly Table[]
+  ground: TriedGround
+  chosen: readonly string[]
+  label: string
+  /** A new record may be begun here, too. */
+  makes?: boolean
+}>()
 const table = defineModel<string>('table', { required: true })
 const emit = defineEmits<{ add: [table: Table, id: number]; make: [table: Table]; failed: [error: ApiError] }>()
 
@@ -42,13 +49,13 @@ function wordsOf(record: RecordPage['records'][number]): string {
 </script>
 
 <template>
-  <nav class="chooser column" aria-label="Records to rehearse with">
+  <nav class="chooser column" :aria-label="label">
     <div class="bar">
       <select v-model="table" aria-label="Table">
         <option v-for="each in tables" :key="each.name" :value="each.name">{{ each.label }}</option>
       </select>
       <input v-model="search" type="search" placeholder="Any text, or an id" aria-label="Search the records" />
-      <v-btn v-if="current" size="small" variant="outlined" color="primary" @click="emit('make', current)">
+      <v-btn v-if="current && makes" size="small" variant="outlined" color="primary" @click="emit('make', current)">
         New {{ current.label }}
       </v-btn>
     </div>
