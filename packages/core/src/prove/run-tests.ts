@@ -76,7 +76,7 @@ export function runTests(
   return results
 }
 
-/** By hook: the tests that save something it looks at, whether it runs or not. */
+/** By hook: the tests that save something it looks at, whether it runs or not. One that fails as it is notices nothing. */
 export function testsReaching(plan: TestPlan): Map<string, { file: string; name: string }[]> {
   const reaching = new Map<string, { file: string; name: string }[]>()
   const stores = new Map<string, Store>()
@@ -86,7 +86,8 @@ export function testsReaching(plan: TestPlan): Map<string, { file: string; name:
         for (const test of collect(plan, file, () => {})) {
           const hooks = new Set<string>()
           const fresh = plan.sandbox.keepsState(file) ? freshly(plan, file, test) : test
-          runTest(plan, stores, file, fresh, ({ verdicts }) => verdicts.forEach(({ hook }) => hooks.add(hook)))
+          const { status } = runTest(plan, stores, file, fresh, ({ verdicts }) => verdicts.forEach(({ hook }) => hooks.add(hook)))
+          if (status !== 'passed') continue
           for (const hook of hooks) reaching.set(hook, [...(reaching.get(hook) ?? []), { file, name: test.name }])
         }
   } finally {

@@ -80,3 +80,10 @@ test('a mistake that no test need notice has a reason, by its name; a name that 
     `/hooks/mass/misses: there is no mistake ${JSON.stringify(wrong)} in the hook's code`,
   )
 })
+
+test('a test that fails on the hook as it is notices no mistake', () => {
+  const wrong = `test('wrong', { fixtures: 'base' }, ({ save }) => expect(save('lot', { id: 1, gross: 70 }).net).toBe(-1))\n`
+  expect(results(wrong)[0]).toMatchObject({ outcome: 'stopped' })
+  const runs = `test('it runs', { fixtures: 'base' }, ({ save, ran }) => { save('lot', { id: 1, gross: 70 }); expect(ran('mass')).toBe(1) })\n`
+  expect(ofKind(results(wrong + runs), 'number-moved').map(({ outcome }) => outcome)).toEqual(['missed', 'missed'])
+})
