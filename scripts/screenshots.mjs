@@ -101,12 +101,14 @@ await picture('write-tests', '/write/lot-mass', {
     await page.getByRole('button', { name: 'Run tests' }).click()
     await page.locator('[data-test=summary]').waitFor()
     await page.locator('[data-test=progress]').waitFor({ state: 'detached' })
+    await page
+      .getByText(/What its saves did/)
+      .first()
+      .click()
   },
 })
 await picture('finding', '/write/lot-mass', { act: findTrap })
-await picture('finding-dark', '/write/lot-mass', { dark: true, act: findTrap })
 await picture('model', '/model/lot')
-await picture('model-dark', '/model/request', { dark: true })
 await picture('model-change', '/model/lot', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Change', exact: true }).click()
@@ -116,11 +118,49 @@ await picture('model-change', '/model/lot', {
     await page.getByText('Looking at the hooks').waitFor({ state: 'hidden' })
   },
 })
+/** What is being measured has come to its end. */
+async function proved(page) {
+  const running = page.locator('[data-test=progress]')
+  await running.first().waitFor()
+  await page.waitForFunction(() => document.querySelectorAll('[data-test=progress]').length === 0, null, { timeout: 600_000 })
+}
 await picture('prove', '/prove/lot-mass', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Prove all' }).click()
-    await page.locator('[data-test=progress]').waitFor()
-    await page.locator('[data-test=progress]').waitFor({ state: 'detached', timeout: 300_000 })
+    await proved(page)
+    await page.getByRole('tab', { name: 'Bulk proof' }).click()
+  },
+})
+await picture('write-coverage', '/prove/lot-from-collection', {
+  act: async (page) => {
+    await page.getByRole('tab', { name: 'Coverage' }).click()
+    await page.getByRole('button', { name: 'Show it beside the code' }).click()
+    await page.locator('.cm-covered').first().waitFor()
+    await page.getByText('Reading the code').waitFor({ state: 'hidden' })
+  },
+})
+await picture('prove-mistakes', '/prove/lot-mass', {
+  act: async (page) => {
+    const text = `import { test, expect } from 'patient-hook/test'\ntest('one', () => expect(1).toBe(1))\n`
+    await page.evaluate(
+      (value) => localStorage.setItem('patient-hook:drafts', JSON.stringify({ 'plugins/vault/tests/closely.test.ts': value })),
+      text,
+    )
+    await page.reload()
+    await page.getByRole('button', { name: 'Prove lot-mass' }).click()
+    await proved(page)
+    await page.getByRole('tab', { name: 'Small mistakes' }).click()
+  },
+})
+await picture('fixtures', '/fixtures/base/lot', {
+  act: async (page) => {
+    const tare = page.locator('tbody tr[aria-rowindex="2"]').getByRole('gridcell').nth(5)
+    await tare.click()
+    await page.keyboard.type('-3')
+    await page.keyboard.press('Enter')
+    await page.getByLabel('What is wrong').waitFor()
+    await page.getByRole('button', { name: 'From records…' }).click()
+    await page.getByRole('navigation', { name: 'Live records' }).getByRole('listitem').first().waitFor()
   },
 })
 await picture('prove-dark', '/write/lot-mass', {
@@ -132,6 +172,8 @@ await picture('prove-dark', '/write/lot-mass', {
     )
     await page.keyboard.press('Alt+4')
     await page.getByRole('button', { name: 'lot-mass', exact: true }).click()
+    for (const part of ['findings', 'tests and coverage', 'small mistakes'])
+      await page.getByLabel(part, { exact: true }).uncheck()
     await page.getByRole('button', { name: 'Prove lot-mass' }).click()
     await page.getByText(/5 hold, 0 accepted, 3 do not hold/).waitFor({ timeout: 60_000 })
     await page

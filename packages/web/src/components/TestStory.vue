@@ -25,14 +25,15 @@ const stations = computed(() => stationsOf(props.result.verdicts ?? []))
 const ran = computed(() => stations.value.filter((station) => station.ran).length)
 const lookups = computed(() => props.result.lookups ?? [])
 const logs = computed(() => props.result.logs ?? [])
+const count = (of: number, word: string) => `${of} ${word}${of === 1 ? '' : 's'}`
 const askedText = ({ asked }: Lookup) => JSON.stringify(asked)
 </script>
 
 <template>
   <details v-if="stations.length || lookups.length || logs.length">
     <summary class="small">
-      What its saves did: {{ ran }} stations ran, {{ stations.length - ran }} skipped, {{ lookups.length }} look-ups,
-      {{ logs.length }} log lines
+      What its saves did: {{ count(ran, 'station') }} ran, {{ stations.length - ran }} skipped,
+      {{ count(lookups.length, 'look-up') }}, {{ count(logs.length, 'log line') }}
     </summary>
     <ul class="small">
       <li v-for="(station, at) in stations" :key="at" :class="{ quiet: !station.ran }">

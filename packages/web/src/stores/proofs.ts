@@ -73,8 +73,10 @@ export const useProofs = defineStore('proofs', () => {
     bulk: partOf('bulk', (hooks) => api.proveBulk(drafts.drafts, hooks)),
   }
   const running = computed(() => PROOF_PARTS.some((part) => parts[part].running.value))
-  const anyStale = computed(() => PROOF_PARTS.some((part) => parts[part].isStale.value))
+  /** Measured once, but on other code. */
+  const stale = computed(() => PROOF_PARTS.filter((part) => parts[part].isStale.value))
+  const anyKnown = computed(() => PROOF_PARTS.some((part) => parts[part].results.value !== null))
   /** Of the first part that could not be measured. */
   const failure = computed(() => error.value ?? PROOF_PARTS.map((part) => parts[part].error.value).find((each) => each) ?? null)
-  return { parts, running, anyStale, failure }
+  return { parts, running, stale, anyKnown, failure }
 })

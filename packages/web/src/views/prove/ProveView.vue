@@ -34,6 +34,12 @@ const lines = computed(() =>
 const chosen = computed(() => lines.value.find((line) => line.key === route.params['hook']) ?? lines.value[0])
 const choose = (key: string) => router.push({ name: 'prove', params: { hook: key } })
 
+const staleWord = computed(() =>
+  proofs.anyKnown
+    ? `The code has changed since ${proofs.stale.map((part) => PARTS[part].word).join(', ')} were measured.`
+    : 'The code has changed since: nothing of it is proved yet.',
+)
+
 /** What the buttons measure. */
 const wanted = useLocalStorage<ProofPart[]>('patient-hook:proof-parts', [...PROOF_PARTS])
 const isWanted = (part: ProofPart) => wanted.value.includes(part)
@@ -76,8 +82,8 @@ function goToLine(file: string, line: number): void {
       </label>
       <router-link class="link" :to="{ name: 'fixtures' }">Fixture sets</router-link>
       <span class="divider" />
-      <span v-if="proofs.anyStale" class="copper" role="status">The code has changed since: nothing of it is proved yet.</span>
-      <span v-else-if="parts.bulk.results?.length" role="status">{{ bulkWord(lines) }}</span>
+      <span v-if="parts.bulk.results?.length" role="status">{{ bulkWord(lines) }}</span>
+      <span v-if="proofs.stale.length" class="copper" role="status">{{ staleWord }}</span>
     </div>
     <JobLine
       v-for="part in PROOF_PARTS"
