@@ -1,5 +1,5 @@
 import { writeFileSync } from 'node:fs'
-import { describe, HookError, type ErrorReport } from '@patient-hook/core'
+import { describe, HookError, type ErrorReport } from '@patient-hook/core/workbench'
 
 export const EXIT = { well: 0, notWell: 1, calledWrongly: 2 } as const
 

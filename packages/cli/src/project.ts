@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs'
 import { resolve } from 'node:path'
 import type { Files } from '@patient-hook/contract'
-import { openWorkbench, readFolder, type TryEngines } from '@patient-hook/core'
+import { openWorkbench, readFolder, type TryEngines } from '@patient-hook/core/workbench'
 import { usage } from './output.js'
 
 /** The files of the project folder that a command was given. @throws HookError */
@@ -16,14 +16,29 @@ function databaseIn(folder: string): string {
   return database
 }
 
+/** Few test files are run sooner by one engine: a second one takes longer to start than they do. */
+const FEW_TESTS = 24
+export const enginesForTests = (files: Files): number | undefined =>
+  Object.keys(files).filter((path) => path.endsWith('.test.ts')).length <= FEW_TESTS ? 1 : undefined
+
+/** Tests and proofs start from fixture sets: the records of data/ need not be read. */
+const withoutData = (files: Files): Files =>
+  Object.fromEntries(Object.entries(files).filter(([path]) => !path.startsWith('data/')))
+
 /** Engines over the project's files. @param options `data`: the application's folder, of whose records a copy is used; default: data/ */
 export async function withWorkbench<T>(
   folder: string,
   work: (engines: TryEngines, files: Files) => Promise<T>,
-  options: { size?: number; data?: string } = {},
+  options: {
+    size?: number | ((files: Files) => number | undefined)
+    data?: string
+    /** Nothing is done with records but those of fixture sets. */
+    proves?: boolean
+  } = {},
 ): Promise<T> {
-  const { size, data } = options
-  const files = filesOf(folder)
+  const { data, proves = false } = options
+  const files = proves ? withoutData(filesOf(folder)) : filesOf(folder)
+  const size = typeof options.size === 'function' ? options.size(files) : options.size
   const engines = openWorkbench(files, { size, database: data === undefined ? null : databaseIn(data) })
   try {
     return await work(engines, files)

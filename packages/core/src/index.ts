@@ -1,6 +1,7 @@
 export * from './errors.js'
 export * from './model/index.js'
-export { loadProject, readFolder, writeFolder } from './model/folder.js'
+export { readFolder, writeFolder } from './model/folder.js'
+export { loadProject } from './model/load-project.js'
 export { watchFolder } from './model/watch-folder.js'
 export { readCsv, writeCsv } from './model/record-files.js'
 export { openApplication, type Application } from './engine/hosts/application.js'

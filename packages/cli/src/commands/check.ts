@@ -1,5 +1,4 @@
 import type { Command } from 'commander'
-import { RULES, TABLE_RULES, toSarif } from '@patient-hook/core'
 import { EXIT, print, printJson, writeReport } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
 
@@ -15,6 +14,7 @@ export function addCheck(program: Command): void {
       const checked = await withWorkbench(folder, (engines) => engines.call('check', [files], { bare: true }), { size: 1 })
       const { diagnostics, findings } = checked
       if (options.sarif !== undefined) {
+        const { RULES, TABLE_RULES, toSarif } = await import('@patient-hook/core')
         const rules = [...RULES, ...TABLE_RULES]
         writeReport(
           '--sarif',

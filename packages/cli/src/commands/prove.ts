@@ -1,6 +1,7 @@
 import type { Command } from 'commander'
-import { mistakeName, type BulkVerdict, type InputRow, type MutantResult } from '@patient-hook/contract'
-import { describe, measureCoverage, proveBulk, proveMutants, toLcov, type TestResult } from '@patient-hook/core'
+import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract'
+import { mistakeName } from '@patient-hook/contract/words'
+import { describe, measureCoverage, proveBulk, proveMutants, type TestResult } from '@patient-hook/core/workbench'
 import { coverageLines, coverageOf } from '../coverage.js'
 import { EXIT, print, printJson, usage, writeReport } from '../output.js'
 import { withWorkbench } from '../project.js'
@@ -72,9 +73,12 @@ const countsOf = (tests: readonly TestResult[]) => ({
 
 /** Runs all unit tests; of some hooks only their coverage is told. */
 async function coverage(folder: string, { hook: hooks, json, lcov }: ProveOptions) {
-  const measured = await withWorkbench(folder, (engines) => measureCoverage(engines))
+  const measured = await withWorkbench(folder, (engines) => measureCoverage(engines), { proves: true })
   const files = measured.coverage.files().filter(({ hook }) => !hooks || (hook !== null && hooks.includes(hook)))
-  if (lcov !== undefined) writeReport('--lcov', lcov, toLcov(measured.coverage.data))
+  if (lcov !== undefined) {
+    const { toLcov } = await import('@patient-hook/core/formats')
+    writeReport('--lcov', lcov, toLcov(measured.coverage.data))
+  }
   if (!json) {
     for (const { file, name, status, error } of measured.tests)
       if (status === 'failed' && error) print(`FAIL ${file}: ${name}\n       ${describe(error)}`)
@@ -86,32 +90,38 @@ async function coverage(folder: string, { hook: hooks, json, lcov }: ProveOption
 
 async function bulk(folder: string, { hook, json }: ProveOptions, seed: number, seconds?: number): Promise<BulkVerdict[]> {
   const verdicts: BulkVerdict[] = []
-  await withWorkbench(folder, (engines) =>
-    proveBulk(engines, {
-      hooks: hook,
-      seed,
-      seconds,
-      onProgress: () => {},
-      onResult: (verdict) => {
-        verdicts.push(verdict)
-        if (!json) print(lineFor(verdict))
-      },
-    }),
+  await withWorkbench(
+    folder,
+    (engines) =>
+      proveBulk(engines, {
+        hooks: hook,
+        seed,
+        seconds,
+        onProgress: () => {},
+        onResult: (verdict) => {
+          verdicts.push(verdict)
+          if (!json) print(lineFor(verdict))
+        },
+      }),
+    { proves: true },
   )
   return verdicts
 }
 
 async function mutation(folder: string, { hook, json }: ProveOptions): Promise<MutantResult[]> {
   const results: MutantResult[] = []
-  await withWorkbench(folder, (engines) =>
-    proveMutants(engines, {
-      hooks: hook,
-      onProgress: () => {},
-      onResult: (result) => {
-        results.push(result)
-        if (!json && result.outcome === 'missed') print(mutantText(result))
-      },
-    }),
+  await withWorkbench(
+    folder,
+    (engines) =>
+      proveMutants(engines, {
+        hooks: hook,
+        onProgress: () => {},
+        onResult: (result) => {
+          results.push(result)
+          if (!json && result.outcome === 'missed') print(mutantText(result))
+        },
+      }),
+    { proves: true },
   )
   return results
 }

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Command } from 'commander'
 import type { InputRow } from '@patient-hook/contract'
-import { describe, HookError, type SaveOutcome } from '@patient-hook/core'
+import { describe, HookError, type SaveOutcome } from '@patient-hook/core/workbench'
 import { errorText, EXIT, print, printJson, usage } from '../output.js'
 import { withWorkbench } from '../project.js'
 

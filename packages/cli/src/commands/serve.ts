@@ -1,5 +1,4 @@
 import type { Command } from 'commander'
-import { startServer } from '@patient-hook/server'
 import { filesOf } from '../project.js'
 import { print, usage } from '../output.js'
 
@@ -12,6 +11,7 @@ export function addServe(program: Command): void {
     .option('--port <number>', 'the port; a free one when it is taken', '4180')
     .option('--fresh', 'begin anew: the database is removed first')
     .action(async (folder: string, options: { data: string; port: string; fresh?: boolean }) => {
+      const { startServer } = await import('@patient-hook/server')
       const server = await startServer({
         files: () => filesOf(folder),
         dataFolder: options.data,

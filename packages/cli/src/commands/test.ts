@@ -6,20 +6,22 @@ import {
   hintFor,
   measureCoverage,
   runTests,
-  toJUnit,
-  toLcov,
-  toTap,
   watchFolder,
   type TestResult,
   type TryEngines,
-} from '@patient-hook/core'
+} from '@patient-hook/core/workbench'
 import { changedFiles } from '../changed-files.js'
 import { coverageLines, coverageOf } from '../coverage.js'
 import { EXIT, failed, print, printJson, usage, writeReport } from '../output.js'
-import { filesOf, withWorkbench } from '../project.js'
+import { enginesForTests, filesOf, withWorkbench } from '../project.js'
 
-const REPORTERS = { people: null, tap: toTap, junit: toJUnit } as const
-type Reporter = keyof typeof REPORTERS
+type Report = (results: readonly TestResult[]) => string
+/** Loaded when one is asked for. */
+const REPORTERS: Readonly<Record<string, (() => Promise<Report>) | null>> = {
+  people: null,
+  tap: async () => (await import('@patient-hook/core/formats')).toTap,
+  junit: async () => (await import('@patient-hook/core/formats')).toJUnit,
+}
 
 interface TestOptions {
   plugin?: string
@@ -48,15 +50,19 @@ export function addTest(program: Command): void {
     .option('--lcov <file>', 'write that there too, as LCOV; goes with --coverage')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: TestOptions) => {
-      const report = checked(folder, options)
+      const report = await checked(folder, options)
       const changed = options.changed === undefined ? undefined : changedFiles(folder, commitOf(options.changed))
-      await withWorkbench(folder, async (engines, files) => {
-        const results = await runOnce(engines, options, report, changed)
-        if (options.filter !== undefined && results.length === 0)
-          throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
-        exitWith(results)
-        if (options.watch) await keepRunning(folder, engines, files, options)
-      })
+      await withWorkbench(
+        folder,
+        async (engines, files) => {
+          const results = await runOnce(engines, options, report, changed)
+          if (options.filter !== undefined && results.length === 0)
+            throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
+          exitWith(results)
+          if (options.watch) await keepRunning(folder, engines, files, options)
+        },
+        { proves: true, size: enginesForTests },
+      )
     })
 }
 
@@ -64,12 +70,11 @@ function exitWith(results: readonly TestResult[]): void {
   process.exitCode = results.some(({ status }) => status === 'failed') ? EXIT.notWell : EXIT.well
 }
 
-type Report = (typeof REPORTERS)[Reporter]
 const commitOf = (changed: string | true): string => (changed === true ? 'HEAD' : changed)
 
 /** @returns the report that is asked for, if any @throws HookError where options do not go together, or name what is not there */
-function checked(folder: string, options: TestOptions): Report {
-  const report = reporterOf(options.reporter)
+async function checked(folder: string, options: TestOptions): Promise<Report | null> {
+  const report = await reporterOf(options.reporter)
   if (options.out !== undefined && report === null) throw usage('--out is for --reporter tap or junit')
   if (options.lcov !== undefined && !options.coverage) throw usage('--lcov goes with --coverage')
   if (options.watch && (options.json || report !== null))
@@ -82,7 +87,7 @@ function checked(folder: string, options: TestOptions): Report {
 async function runOnce(
   engines: TryEngines,
   options: TestOptions,
-  report: Report,
+  report: Report | null,
   changed: readonly string[] | undefined,
 ): Promise<TestResult[]> {
   const forPeople = !options.json && (report === null || options.out !== undefined)
@@ -97,7 +102,10 @@ async function runOnce(
   if (report && options.out !== undefined) writeReport('--out', options.out, report(results))
   else if (report) print(report(results))
   const files = coverage?.files() ?? []
-  if (coverage && options.lcov !== undefined) writeReport('--lcov', options.lcov, toLcov(coverage.data))
+  if (coverage && options.lcov !== undefined) {
+    const { toLcov } = await import('@patient-hook/core/formats')
+    writeReport('--lcov', options.lcov, toLcov(coverage.data))
+  }
   if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(files) } : {}) })
   else if (forPeople) {
     if (coverage) print(`\n${coverageLines(files).join('\n')}`)
@@ -130,10 +138,10 @@ async function keepRunning(folder: string, engines: TryEngines, files: Files, op
 }
 
 /** @throws HookError for one that there is not */
-function reporterOf(name: string): (typeof REPORTERS)[Reporter] {
+async function reporterOf(name: string): Promise<Report | null> {
   const names = Object.keys(REPORTERS)
   if (!names.includes(name)) throw usage(`--reporter: there is no ${JSON.stringify(name)}; there are ${names.join(', ')}`)
-  return REPORTERS[name as Reporter]
+  return (await REPORTERS[name]?.()) ?? null
 }
 
 /** @throws HookError where the project has no such plugin: no tests at all would look like tests that pass */

@@ -1,21 +1,9 @@
 import { z } from 'zod'
+import { BULK_PROPERTIES } from '../words.js'
 import { inputRow } from './saves.js'
 
 /** The bulk proof: measured evidence that a hook treats a batch as it treats single records, and how its cost grows. */
 
-/** By property: what it says. */
-export const BULK_SAYS = {
-  'batch-equals-singles': 'a batch leaves behind what its rows leave behind one after the other',
-  'order-free': 'the order of the rows in a batch does not matter',
-  'batch-size-free': 'into how many batches a save is cut does not matter',
-  'saving-again-changes-nothing': 'records that are saved once more as they stand stay as they are, and send nothing',
-  'bad-row-alone': 'a row that is refused spoils no other where the good rows are kept',
-  'empty-and-repeated-links': 'empty links, and many rows with the same link, do no harm',
-  'constant-queries': 'a batch asks as many queries with 2,000 rows as with few',
-  'linear-growth': 'steps and rows read grow no faster than the rows',
-} as const
-export type BulkPropertyName = keyof typeof BULK_SAYS
-export const BULK_PROPERTIES = Object.keys(BULK_SAYS) as [BulkPropertyName, ...BulkPropertyName[]]
 export const bulkProperty = z.enum(BULK_PROPERTIES)
 
 /** What a save of so many rows cost. */

@@ -26,9 +26,3 @@ export const mutantResult = z.object({
   fixtures: z.string().nullable(),
 })
 export type MutantResult = z.infer<typeof mutantResult>
-
-/** By which plugin.json names a mistake of a hook: its kind, what was there and what is there now. */
-export function mistakeName({ kind, from, to }: Pick<MutantResult, 'kind' | 'from' | 'to'>): string {
-  const inOneLine = (text: string) => text.trim().replace(/\s+/g, ' ') || 'nothing'
-  return `${kind}: ${inOneLine(from)} → ${inOneLine(to)}`
-}

@@ -36,6 +36,8 @@ export interface RuntimeOptions {
   equipment?: Equipment
   /** A runtime of which unchanged modules are taken over, equipped as that one is. */
   like?: Runtime
+  /** Which files stand as they are saved; default: all. */
+  isSaved?: (file: string) => boolean
   /** Every module is compiled, also those that no hook imports. */
   complete?: boolean
 }
@@ -49,6 +51,7 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
   const probe = like ? like.probe : options.equipment === 'probed' ? new ProbeSwitch() : null
   const sandbox = new Sandbox({
     ...(probe ? { probe } : {}),
+    keeps: options.isSaved ?? (() => true),
     counted: like ? like.sandbox.counts !== null : options.equipment === 'counted',
     read: (file) => files.get(file),
     builtins: { 'patient-hook': Object.freeze({ defineHook }), 'patient-hook/test': testModule(collected) },

@@ -72,7 +72,13 @@ export class Runtimes {
     const known = this.#drafted.get(equipment)
     if (known?.key === key) return known.runtime
     const files = new Map([...this.files, ...changed])
-    const runtime = makeRuntime(files, { project: this.parse(files), equipment, like: known?.runtime })
+    const drafted = new Set(changed.map(([file]) => file))
+    const runtime = makeRuntime(files, {
+      project: this.parse(files),
+      equipment,
+      like: known?.runtime,
+      isSaved: (file) => !drafted.has(file),
+    })
     this.#drafted.set(equipment, { key, runtime })
     return runtime
   }

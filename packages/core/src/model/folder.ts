@@ -1,11 +1,9 @@
 import { isUtf8 } from 'node:buffer'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
-import { belongsToProject } from '@patient-hook/contract'
+import { belongsToProject } from '@patient-hook/contract/paths'
 import { HookError } from '../errors.js'
 import { encodingProblem } from '../formats/encoding.js'
-import { parseProject } from './project.js'
-import type { Project } from './types.js'
 
 /** A project on disk: which files belong to it, read and written byte for byte. */
 
@@ -38,11 +36,6 @@ function readText(folder: string, path: string): string {
   const problem = encodingProblem(bytes, isUtf8)
   if (problem !== null) throw new HookError('project/bad-encoding', { file: path, reason: problem })
   return bytes.toString('utf8')
-}
-
-/** Reads and checks a project folder. @throws HookError naming file and path within it */
-export function loadProject(folder: string): Project {
-  return parseProject(readFolder(folder))
 }
 
 /** Writes the files, and touches none whose text is the same already. */

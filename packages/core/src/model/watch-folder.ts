@@ -1,5 +1,5 @@
 import { relative, resolve, sep } from 'node:path'
-import { belongsToProject } from '@patient-hook/contract'
+import { belongsToProject } from '@patient-hook/contract/paths'
 import { readFolder } from './folder.js'
 
 type Files = ReadonlyMap<string, string>

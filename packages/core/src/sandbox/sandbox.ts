@@ -2,6 +2,7 @@ import 'ses'
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import { HookError, type ErrorPlace } from '../errors.js'
 import { importedPaths, pluginOf } from '../model/imports.js'
+import { readCompiled, writeCompiled } from './compiled-cache.js'
 import { compileModule, type CompiledModule, type Equipment } from './compile.js'
 import { AT_WORK, atWork, CELL, nameOf, numberOf, readPlace, watchedCells } from '../watch.js'
 import { FileCounts } from './file-counts.js'
@@ -104,11 +105,15 @@ let loads = 0
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
 
-function compileOnce(file: string, text: string, equipment: Equipment): CompiledModule {
+/** @param keep on disk, too, where that is done: not what changes with every keystroke */
+function compileOnce(file: string, text: string, equipment: Equipment, keep: boolean): CompiledModule {
   const key = `${file} ${equipment}`
   const known = compiledFiles.get(key)
   if (known?.text === text) return known.compiled
-  const compiled = compileModule(file, text, numberOf('module', file), equipment)
+  const number = numberOf('module', file)
+  const kept = readCompiled(file, text, number, equipment)
+  const compiled = kept ?? compileModule(file, text, number, equipment)
+  if (keep && !kept) writeCompiled(compiled, text, number, equipment)
   compiledFiles.set(key, { text, compiled })
   return compiled
 }
@@ -133,6 +138,7 @@ export class Sandbox {
   readonly #builtins: Record<string, Record<string, unknown>>
   readonly #read: (file: string) => string | undefined
   readonly #probe: Probe | null
+  readonly #keeps: (file: string) => boolean
   /** By file; null where nothing is counted. */
   readonly counts: Map<string, FileCounts> | null
 
@@ -144,10 +150,13 @@ export class Sandbox {
     probe?: Probe
     /** Statements and branches of hooks and their modules are counted; those of tests are not. */
     counted?: boolean
+    /** Is the file's compiled code worth keeping for other processes? Default: no. */
+    keeps?: (file: string) => boolean
     /** Modules of this one are taken over where neither their text nor that of what they import has changed. */
     like?: Sandbox
   }) {
     this.#probe = options.probe ?? null
+    this.#keeps = options.keeps ?? (() => false)
     this.counts = options.counted ? new Map() : null
     this.meter = options.meter
     this.#read = options.read
@@ -178,7 +187,7 @@ export class Sandbox {
     if (known) return known
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
-    const compiled = compileOnce(file, text, this.#equipmentOf(file))
+    const compiled = compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file))
     const unique = `${prefix}${loads++}/${file}`
     this.#maps.set(unique, compiled.map)
     const exports: Record<string, unknown> = {}
@@ -253,7 +262,8 @@ export class Sandbox {
   compile(file: string): void {
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
-    for (const { module, line } of compileOnce(file, text, this.#equipmentOf(file)).imports) this.#resolve(file, module, line)
+    for (const { module, line } of compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file)).imports)
+      this.#resolve(file, module, line)
   }
 
   /** The next load runs the module again, as a test file must be to tell its tests. */

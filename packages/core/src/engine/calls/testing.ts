@@ -50,8 +50,8 @@ export function coverageGround(open: OpenProject, drafts: Files | undefined): Co
 export const testsAffected = (open: OpenProject, drafts: Files | undefined, changed: string[]): string[] =>
   affectedTests(open.runtimes.projectWith(drafts), changed)
 
-/** Files with tests, as they stand in an editor. */
-export function testFiles(open: OpenProject, drafts: Files | undefined): { file: string; plugin: string }[] {
-  const { plugins } = open.runtimes.projectWith(drafts)
-  return [...plugins.values()].flatMap((plugin) => plugin.tests.map((file) => ({ file, plugin: plugin.name })))
+/** Files with tests, as they stand in an editor. @throws HookError where the hooks cannot be loaded */
+export function testFiles(open: OpenProject, drafts: Files | undefined, counted = false): { file: string; plugin: string }[] {
+  const { project } = open.runtimes.with(drafts, counted ? 'counted' : 'plain')
+  return [...project.plugins.values()].flatMap((plugin) => plugin.tests.map((file) => ({ file, plugin: plugin.name })))
 }

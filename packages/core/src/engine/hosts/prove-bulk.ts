@@ -1,4 +1,5 @@
-import { BULK_PROPERTIES, type BulkPropertyName, type BulkVerdict, type Files } from '@patient-hook/contract'
+import type { BulkPropertyName, BulkVerdict, Files } from '@patient-hook/contract'
+import { BULK_PROPERTIES } from '@patient-hook/contract/words'
 import type { BulkAim } from '../../prove/bulk/prove-bulk.js'
 import { sideBySide } from './side-by-side.js'
 import { isStopped } from './stopped.js'

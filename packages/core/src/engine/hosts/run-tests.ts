@@ -27,7 +27,7 @@ export interface TestRunOptions {
 /** @throws HookError where the project's files are wrong, or request/cancelled */
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
   const { drafts, signal, filter, onResult = () => {}, onCounts, onProgress = () => {} } = options
-  const known = await engines.call('testFiles', [drafts], { signal })
+  const known = await engines.call('testFiles', [drafts, onCounts !== undefined], { signal })
   const { changed } = options
   const affected = changed && (await engines.call('testsAffected', [drafts, [...changed]], { signal }))
   const files = known

@@ -1,0 +1,21 @@
+/** Words that people and files use for what is proved: a leaf that needs nothing. */
+
+/** By property: what it says. */
+export const BULK_SAYS = {
+  'batch-equals-singles': 'a batch leaves behind what its rows leave behind one after the other',
+  'order-free': 'the order of the rows in a batch does not matter',
+  'batch-size-free': 'into how many batches a save is cut does not matter',
+  'saving-again-changes-nothing': 'records that are saved once more as they stand stay as they are, and send nothing',
+  'bad-row-alone': 'a row that is refused spoils no other where the good rows are kept',
+  'empty-and-repeated-links': 'empty links, and many rows with the same link, do no harm',
+  'constant-queries': 'a batch asks as many queries with 2,000 rows as with few',
+  'linear-growth': 'steps and rows read grow no faster than the rows',
+} as const
+export type BulkPropertyName = keyof typeof BULK_SAYS
+export const BULK_PROPERTIES = Object.keys(BULK_SAYS) as [BulkPropertyName, ...BulkPropertyName[]]
+
+/** By which plugin.json names a mistake of a hook: its kind, what was there and what is there now. */
+export function mistakeName({ kind, from, to }: { kind: string; from: string; to: string }): string {
+  const inOneLine = (text: string) => text.trim().replace(/\s+/g, ' ') || 'nothing'
+  return `${kind}: ${inOneLine(from)} → ${inOneLine(to)}`
+}
