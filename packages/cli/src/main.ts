@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { addCheck } from './commands/check.js'
 import { addProve } from './commands/prove.js'
 import { addRehearse } from './commands/rehearse.js'
+import { addRelease } from './commands/release.js'
 import { addServe } from './commands/serve.js'
 import { addTest } from './commands/test.js'
 import { EXIT, failed } from './output.js'
@@ -18,6 +19,7 @@ addTest(program)
 addProve(program)
 addCheck(program)
 addRehearse(program)
+addRelease(program)
 addServe(program)
 for (const command of program.commands) command.exitOverride()
 

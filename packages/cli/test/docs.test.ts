@@ -28,7 +28,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 test('it passes check without a finding', () => {
   const { code, out } = run('check', folder, '--json')
-  expect(JSON.parse(out)).toMatchObject({ findings: [], diagnostics: [] })
+  expect(JSON.parse(out)).toMatchObject({ findings: [], types: [] })
   expect(code).toBe(0)
 })
 

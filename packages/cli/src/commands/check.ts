@@ -1,4 +1,5 @@
 import type { Command } from 'commander'
+import type { Checked } from '@patient-hook/core'
 import { EXIT, print, printJson, writeReport } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
 
@@ -23,7 +24,7 @@ export function addCheck(program: Command): void {
         )
       }
       const count = diagnostics.length + findings.length
-      if (options.json) printJson({ diagnostics, findings })
+      if (options.json) printJson(forPrograms(checked))
       else {
         for (const each of diagnostics)
           print(`${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (TS${each.code})`)
@@ -35,4 +36,28 @@ export function addCheck(program: Command): void {
       }
       process.exitCode = count > 0 ? EXIT.notWell : EXIT.well
     })
+}
+
+/** Places from 1; errors of types have TypeScript's number as their code. */
+function forPrograms({ findings, diagnostics }: Checked) {
+  return {
+    findings: findings.map(({ rule, severity, file, hook, line, column, message, mend }) => ({
+      rule,
+      level: severity,
+      file,
+      hook,
+      line,
+      column,
+      message,
+      mend,
+    })),
+    types: diagnostics.map(({ file, line, column, severity, message, code }) => ({
+      file,
+      line,
+      column,
+      level: severity,
+      message,
+      code,
+    })),
+  }
 }
