@@ -1,7 +1,9 @@
 import { z } from 'zod'
+import { BUDGETS } from '../limits.js'
 import { errorReport } from './errors.js'
 import { eventName } from './project.js'
-import { LONGEST_NAME, MOST_ROWS, recordId, recordValues, value } from './values.js'
+import { MOST_ROWS, recordId, recordValues, value } from './values.js'
+import { LONGEST_NAME } from '../limits.js'
 
 /** What goes into a save and what comes out of it. */
 
@@ -26,7 +28,6 @@ export const inputRow = z.strictObject({
 export type InputRow = Omit<z.infer<typeof inputRow>, 'values'> & { values?: InputValues }
 export const inputRows = z.array(inputRow).min(1).max(MOST_ROWS)
 
-export const BUDGETS = ['queries', 'rowsRead', 'rowsWritten', 'steps', 'ripples', 'ms'] as const
 export type Budget = (typeof BUDGETS)[number]
 /** What a save spent: counts, and milliseconds. `ripples` is the greatest depth that was reached. */
 export const spent = z.record(z.enum(BUDGETS), z.number())

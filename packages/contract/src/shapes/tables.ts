@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { MOST_FIELDS } from '../limits.js'
 import { name } from './values.js'
 
 /** Tables and fields, as they are and as they are edited. */
@@ -74,9 +75,6 @@ export const fieldEdit = z.strictObject({
   keywords: keywords.optional(),
 })
 export type FieldEdit = z.infer<typeof fieldEdit>
-
-/** Most fields that a table may have: SQLite takes 2000 columns. */
-export const MOST_FIELDS = 500
 
 export const tableEdit = z.strictObject({
   name,

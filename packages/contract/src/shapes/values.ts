@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { LONGEST_NAME } from '../limits.js'
 
 /** Values, records and names as they cross HTTP, processes and the command line. */
 
@@ -13,8 +14,6 @@ export type Values = z.infer<typeof values>
 export const recordValues = z.intersection(values, z.object({ id: z.number().int() }))
 export type RecordValues = z.infer<typeof recordValues>
 
-/** Longest name of a table, field, hook, user or fixture set that a request may carry, in characters. */
-export const LONGEST_NAME = 200
 /** Longest text of one project file, in characters. */
 export const LONGEST_FILE = 1_000_000
 /** Longest text of a file of records to be read into a table, in characters. */

@@ -1,4 +1,5 @@
-import { MOST_FIELDS, type Inferred } from '@patient-hook/contract'
+import type { Inferred } from '@patient-hook/contract'
+import { MOST_FIELDS } from '@patient-hook/contract/limits'
 import { HookError } from '../errors.js'
 import { CsvText, delimiterOf } from '../formats/csv.js'
 import { convert } from './convert.js'

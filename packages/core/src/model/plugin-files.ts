@@ -1,4 +1,4 @@
-import { BULK_PROPERTIES } from '@patient-hook/contract'
+import { BULK_PROPERTIES } from '@patient-hook/contract/words'
 import { z } from 'zod'
 import { HookError } from '../errors.js'
 import type { Faults } from './faults.js'

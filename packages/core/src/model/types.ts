@@ -2,7 +2,7 @@ import type { Budget, BulkPropertyName, HookState, RecordValues, Table } from '@
 
 /** The model: what a project consists of, once its files have been read and found right. */
 
-export { BUDGETS } from '@patient-hook/contract'
+export { BUDGETS } from '@patient-hook/contract/limits'
 export type {
   Budget,
   Field,

@@ -1,7 +1,7 @@
 import { HookError } from '../errors.js'
 import type { Value, Values } from '../model/types.js'
 import { gotOf } from '../model/values.js'
-import { LONGEST_NAME } from '@patient-hook/contract'
+import { LONGEST_NAME } from '@patient-hook/contract/limits'
 import { sealFunctions } from '../harden.js'
 import { LONGEST_TEXT } from '../model/values.js'
 import { readThrown } from '../sandbox/thrown.js'

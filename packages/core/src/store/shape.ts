@@ -1,5 +1,5 @@
 import { HookError } from '../errors.js'
-import { LONGEST_NAME } from '@patient-hook/contract'
+import { LONGEST_NAME } from '@patient-hook/contract/limits'
 import { fieldHint } from '../model/names.js'
 import { cut } from '../text.js'
 import { fitsType, isText, keptForm } from '../model/values.js'

@@ -1,5 +1,5 @@
 import { definitionOf, parseHook } from '../../findings/uses.js'
-import { mistakeName } from '@patient-hook/contract'
+import { mistakeName } from '@patient-hook/contract/words'
 import { HookError } from '../../errors.js'
 import { hintFor } from '../../model/names.js'
 import type { Project } from '../../model/types.js'

@@ -1,4 +1,5 @@
-import { mistakeName, type MutantResult } from '@patient-hook/contract'
+import type { MutantResult } from '@patient-hook/contract'
+import { mistakeName } from '@patient-hook/contract/words'
 import { HookError } from '../../errors.js'
 import { runTests, testsReaching, type TestPlan } from '../run-tests.js'
 import { differenceBetween } from './difference.js'
