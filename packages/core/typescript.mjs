@@ -1,4 +1,4 @@
-// TypeScript as Node loads it fastest. An import of CommonJS would have its nine megabytes looked through for names first; and
+// TypeScript, loaded when something of it is first asked for: who finds all modules compiled never needs it. An import of CommonJS would have its nine megabytes looked through for names first; and
 // what the engine makes of them is kept in node_modules/.cache, for this version of Node: with it, loading takes a third of the time.
 import { createRequire } from 'node:module'
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
@@ -40,5 +40,19 @@ function attempt(work) {
   }
 }
 
-// Whoever has loaded it in the usual way shares that.
-export default require.cache[file]?.exports ?? load()
+// Until it is loaded, whatever is asked of it comes to the prototype; from then on everything is its own.
+const ts = Object.create(
+  new Proxy(
+    {},
+    {
+      get(_, name) {
+        // Whoever has loaded it in the usual way shares that.
+        Object.assign(ts, require.cache[file]?.exports ?? load())
+        Object.setPrototypeOf(ts, Object.prototype)
+        return ts[name]
+      },
+    },
+  ),
+)
+
+export default ts

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { once } from '../once.js'
 import { bare, emptyUnless, emptyWhen, isFunction, ownField, recordNames, sideOf, type RecordNames } from './record-names.js'
 
 /**
@@ -63,16 +64,19 @@ export function stringList(node: ts.Expression | undefined): { text: string; nod
     .map((each) => ({ text: each.text, node: each }))
 }
 
-const ASSIGN = new Set([
-  ts.SyntaxKind.EqualsToken,
-  ts.SyntaxKind.PlusEqualsToken,
-  ts.SyntaxKind.MinusEqualsToken,
-  ts.SyntaxKind.AsteriskEqualsToken,
-  ts.SyntaxKind.SlashEqualsToken,
-  ts.SyntaxKind.QuestionQuestionEqualsToken,
-  ts.SyntaxKind.BarBarEqualsToken,
-  ts.SyntaxKind.AmpersandAmpersandEqualsToken,
-])
+const assigning = once(
+  () =>
+    new Set([
+      ts.SyntaxKind.EqualsToken,
+      ts.SyntaxKind.PlusEqualsToken,
+      ts.SyntaxKind.MinusEqualsToken,
+      ts.SyntaxKind.AsteriskEqualsToken,
+      ts.SyntaxKind.SlashEqualsToken,
+      ts.SyntaxKind.QuestionQuestionEqualsToken,
+      ts.SyntaxKind.BarBarEqualsToken,
+      ts.SyntaxKind.AmpersandAmpersandEqualsToken,
+    ]),
+)
 
 export function hookUses(source: ts.SourceFile): HookUses {
   const definition = definitionOf(source)
@@ -111,7 +115,7 @@ export function hookUses(source: ts.SourceFile): HookUses {
     while (bare(outer.parent) === bare(node)) outer = outer.parent
     const { parent } = outer
     const assigned =
-      ts.isBinaryExpression(parent) && parent.left === outer && ASSIGN.has(parent.operatorToken.kind)
+      ts.isBinaryExpression(parent) && parent.left === outer && assigning().has(parent.operatorToken.kind)
         ? parent.operatorToken.kind
         : null
     const stepped =

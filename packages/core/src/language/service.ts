@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { once } from '../once.js'
 import { asyncMessage, asyncParts } from './synchronous.js'
 
 /** The TypeScript service over a project: the same in the command line and in the browser's worker. */
@@ -34,7 +35,7 @@ export interface Diagnostic {
   severity: 'error' | 'warning' | 'hint'
 }
 
-export const COMPILER_OPTIONS: ts.CompilerOptions = {
+export const compilerOptions = once((): ts.CompilerOptions => ({
   strict: true,
   noUncheckedIndexedAccess: true,
   target: ts.ScriptTarget.ES2023,
@@ -45,16 +46,16 @@ export const COMPILER_OPTIONS: ts.CompilerOptions = {
   skipLibCheck: true,
   types: [],
   allowImportingTsExtensions: true,
-}
+}))
 
 const root = (path: string) => `/${path}`
 const LIB = '/lib/'
 
 /**
  * Parsed files, shared by all services of the process: TypeScript's own declarations are read once. A service of the whole
- * project is not disposed of, since the registry would forget them with it.
+ * project is not disposed of, since the registry() would forget them with it.
  */
-const registry = ts.createDocumentRegistry()
+const registry = once(() => ts.createDocumentRegistry())
 
 export function createService(files: LanguageFiles): ts.LanguageService {
   const read = (name: string): string | undefined => {
@@ -63,7 +64,7 @@ export function createService(files: LanguageFiles): ts.LanguageService {
     return files.text(name.slice(1))
   }
   const host: ts.LanguageServiceHost = {
-    getCompilationSettings: () => COMPILER_OPTIONS,
+    getCompilationSettings: () => compilerOptions(),
     getScriptFileNames: () => [DECLARATIONS, ...files.paths().map(root)],
     getScriptVersion: (name) =>
       name === DECLARATIONS ? files.declarationsVersion() : name.startsWith(LIB) ? '1' : files.version(name.slice(1)),
@@ -79,7 +80,7 @@ export function createService(files: LanguageFiles): ts.LanguageService {
     getDirectories: () => [],
     useCaseSensitiveFileNames: () => true,
   }
-  return ts.createLanguageService(host, registry)
+  return ts.createLanguageService(host, registry())
 }
 
 /** What TypeScript says of a file: syntax first, then types. */

@@ -21,8 +21,6 @@ interface Insertion {
 }
 
 const LOOKUPS = new Set(['byId', 'children', 'find', 'rollup'])
-const COMPOUND_FIRST = ts.SyntaxKind.FirstCompoundAssignment
-const COMPOUND_LAST = ts.SyntaxKind.LastCompoundAssignment
 
 /**
  * @param probe the name by which the code finds the Probe
@@ -180,7 +178,8 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
 }
 
 const isAssignment = (kind: ts.SyntaxKind) =>
-  kind === ts.SyntaxKind.EqualsToken || (kind >= COMPOUND_FIRST && kind <= COMPOUND_LAST)
+  kind === ts.SyntaxKind.EqualsToken ||
+  (kind >= ts.SyntaxKind.FirstCompoundAssignment && kind <= ts.SyntaxKind.LastCompoundAssignment)
 const isFunction = (node: ts.Node) => ts.isArrowFunction(node) || ts.isFunctionExpression(node)
 const shorten = (text: string) => {
   const one = text.replace(/\s+/g, ' ')

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { once } from '../once.js'
 
 /**
  * Which fields of its record a hook's function can write, where its syntax tree proves it: then only those need to be
@@ -7,12 +8,15 @@ import ts from '#typescript'
  */
 
 const ROW_PARTS = new Set(['id', 'event', 'was', 'changed', 'changes', 'refuse', 'copiedFrom'])
-const COMPARE = new Set([
-  ts.SyntaxKind.EqualsEqualsEqualsToken,
-  ts.SyntaxKind.ExclamationEqualsEqualsToken,
-  ts.SyntaxKind.EqualsEqualsToken,
-  ts.SyntaxKind.ExclamationEqualsToken,
-])
+const comparing = once(
+  () =>
+    new Set([
+      ts.SyntaxKind.EqualsEqualsEqualsToken,
+      ts.SyntaxKind.ExclamationEqualsEqualsToken,
+      ts.SyntaxKind.EqualsEqualsToken,
+      ts.SyntaxKind.ExclamationEqualsToken,
+    ]),
+)
 
 class Unknown extends Error {}
 const unknown = (): never => {
@@ -208,7 +212,7 @@ class Reader {
     }
     if (ts.isVariableDeclaration(parent) && parent.initializer === node) return
     if (ts.isSpreadAssignment(parent)) return
-    if (ts.isBinaryExpression(parent) && (COMPARE.has(parent.operatorToken.kind) || isIn(parent, node))) return
+    if (ts.isBinaryExpression(parent) && (comparing().has(parent.operatorToken.kind) || isIn(parent, node))) return
     if (ts.isIfStatement(parent)) return
     unknown()
   }

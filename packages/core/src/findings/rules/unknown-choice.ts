@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { once } from '../../once.js'
 import { nearest } from '../../model/names.js'
 import type { Rule } from '../types.js'
 import type { Field } from '../../model/types.js'
@@ -55,9 +56,9 @@ export const unknownChoice: Rule = {
       return hook.table.fields.find((each) => each.name === name)
     }
     walk(hook.definition, (node) => {
-      if (ts.isBinaryExpression(node) && COMPARED.has(node.operatorToken.kind)) {
+      if (ts.isBinaryExpression(node) && compared().has(node.operatorToken.kind)) {
         check(own(node.left), node.right)
-        if (SET.has(node.operatorToken.kind)) checkCopy(own(node.left), node.right)
+        if (setting().has(node.operatorToken.kind)) checkCopy(own(node.left), node.right)
       }
       if (ts.isSwitchStatement(node))
         for (const clause of node.caseBlock.clauses) if (ts.isCaseClause(clause)) check(own(node.expression), clause.expression)
@@ -83,14 +84,19 @@ export const unknownChoice: Rule = {
   },
 }
 
-const SET = new Set([ts.SyntaxKind.EqualsToken, ts.SyntaxKind.QuestionQuestionEqualsToken, ts.SyntaxKind.BarBarEqualsToken])
-const COMPARED = new Set([
-  ...SET,
-  ts.SyntaxKind.EqualsEqualsEqualsToken,
-  ts.SyntaxKind.ExclamationEqualsEqualsToken,
-  ts.SyntaxKind.EqualsEqualsToken,
-  ts.SyntaxKind.ExclamationEqualsToken,
-])
+const setting = once(
+  () => new Set([ts.SyntaxKind.EqualsToken, ts.SyntaxKind.QuestionQuestionEqualsToken, ts.SyntaxKind.BarBarEqualsToken]),
+)
+const compared = once(
+  () =>
+    new Set([
+      ...setting(),
+      ts.SyntaxKind.EqualsEqualsEqualsToken,
+      ts.SyntaxKind.ExclamationEqualsEqualsToken,
+      ts.SyntaxKind.EqualsEqualsToken,
+      ts.SyntaxKind.ExclamationEqualsToken,
+    ]),
+)
 
 const literals = (expression: ts.Node): ts.StringLiteralLike[] => ways(expression).filter(ts.isStringLiteralLike)
 const sources = (expression: ts.Node): ts.PropertyAccessExpression[] => ways(expression).filter(ts.isPropertyAccessExpression)

@@ -1,12 +1,16 @@
 import ts from '#typescript'
+import { once } from '../../../once.js'
 import { nodesOf, replaced, type Mutation } from '../mutation.js'
 
-const OTHER = new Map<ts.SyntaxKind, string>([
-  [ts.SyntaxKind.GreaterThanToken, '>='],
-  [ts.SyntaxKind.GreaterThanEqualsToken, '>'],
-  [ts.SyntaxKind.LessThanToken, '<='],
-  [ts.SyntaxKind.LessThanEqualsToken, '<'],
-])
+const others = once(
+  () =>
+    new Map<ts.SyntaxKind, string>([
+      [ts.SyntaxKind.GreaterThanToken, '>='],
+      [ts.SyntaxKind.GreaterThanEqualsToken, '>'],
+      [ts.SyntaxKind.LessThanToken, '<='],
+      [ts.SyntaxKind.LessThanEqualsToken, '<'],
+    ]),
+)
 
 export const boundMoved: Mutation = {
   kind: 'bound-moved',
@@ -19,7 +23,7 @@ export const boundMoved: Mutation = {
   ],
   *changes(hook) {
     for (const node of nodesOf(hook.literal)) {
-      const other = ts.isBinaryExpression(node) ? OTHER.get(node.operatorToken.kind) : undefined
+      const other = ts.isBinaryExpression(node) ? others().get(node.operatorToken.kind) : undefined
       if (other) yield replaced(hook, (node as ts.BinaryExpression).operatorToken, other)
     }
   },

@@ -1,10 +1,14 @@
 import ts from '#typescript'
+import { once } from '../../../once.js'
 import { nodesOf, replaced, type Mutation } from '../mutation.js'
 
-const OTHER = new Map<ts.SyntaxKind, string>([
-  [ts.SyntaxKind.EqualsEqualsEqualsToken, '!=='],
-  [ts.SyntaxKind.ExclamationEqualsEqualsToken, '==='],
-])
+const others = once(
+  () =>
+    new Map<ts.SyntaxKind, string>([
+      [ts.SyntaxKind.EqualsEqualsEqualsToken, '!=='],
+      [ts.SyntaxKind.ExclamationEqualsEqualsToken, '==='],
+    ]),
+)
 
 export const equality: Mutation = {
   kind: 'equality',
@@ -18,7 +22,7 @@ export const equality: Mutation = {
   *changes(hook) {
     for (const node of nodesOf(hook.literal))
       if (ts.isBinaryExpression(node)) {
-        const other = OTHER.get(node.operatorToken.kind)
+        const other = others().get(node.operatorToken.kind)
         if (other) yield replaced(hook, node.operatorToken, other)
       }
   },
