@@ -1,5 +1,7 @@
 import { Command, CommanderError } from 'commander'
 import { addCheck } from './commands/check.js'
+import { addInit } from './commands/init.js'
+import { addTypes } from './commands/types.js'
 import { addProve } from './commands/prove.js'
 import { addRehearse } from './commands/rehearse.js'
 import { addRelease } from './commands/release.js'
@@ -15,6 +17,8 @@ const program = new Command('patient-hook')
   .exitOverride()
   .showHelpAfterError('(patient-hook --help tells what there is)')
 
+addInit(program)
+addTypes(program)
 addTest(program)
 addProve(program)
 addCheck(program)

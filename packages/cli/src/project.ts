@@ -1,5 +1,5 @@
-import { existsSync } from 'node:fs'
-import { resolve } from 'node:path'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { dirname, join, resolve } from 'node:path'
 import type { Files } from '@patient-hook/contract'
 import { openWorkbench, readFolder, type TryEngines } from '@patient-hook/core/workbench'
 import { usage } from './output.js'
@@ -7,6 +7,29 @@ import { usage } from './output.js'
 /** The files of the project folder that a command was given. @throws HookError */
 export function filesOf(folder: string): Files {
   return Object.fromEntries(readFolder(resolve(folder)))
+}
+
+/**
+ * Writes what an editor needs; an editor's options that somebody has changed stay as they are.
+ * @returns the paths that were written @throws HookError where the project's files are wrong
+ */
+export async function writeEditorFiles(root: string, files: Files): Promise<string[]> {
+  const { editorFiles, parseProject, TSCONFIG_FILE } = await import('@patient-hook/core')
+  // What is wrong with records is no matter of types; names of fixture sets are.
+  const blank = (path: string) => (path.endsWith('.csv') ? '' : '[]')
+  const code = Object.entries(withoutData(files)).map(
+    ([path, text]) => [path, path.startsWith('fixtures/') ? blank(path) : text] as const,
+  )
+  const texts = editorFiles(parseProject(new Map(code)))
+  const written: string[] = []
+  for (const [path, text] of texts) {
+    const target = join(root, path)
+    if (existsSync(target) && (path === TSCONFIG_FILE || readFileSync(target, 'utf8') === text)) continue
+    mkdirSync(dirname(target), { recursive: true })
+    writeFileSync(target, text)
+    written.push(path)
+  }
+  return written
 }
 
 /** The records in the application's folder. @throws HookError where there are none */

@@ -1,7 +1,15 @@
 import type { Command } from 'commander'
+import type { Files } from '@patient-hook/contract'
 import type { Checked } from '@patient-hook/core'
-import { EXIT, print, printJson, writeReport } from '../output.js'
-import { filesOf, withWorkbench } from '../project.js'
+import { HookError, watchFolder, type TryEngines } from '@patient-hook/core/workbench'
+import { EXIT, failed, print, printJson, usage, writeReport } from '../output.js'
+import { withWorkbench } from '../project.js'
+
+interface CheckOptions {
+  sarif?: string
+  watch?: boolean
+  json?: boolean
+}
 
 export function addCheck(program: Command): void {
   program
@@ -9,33 +17,57 @@ export function addCheck(program: Command): void {
     .description("Check the project's files, the types of its code, and its hooks and tables for the known traps.")
     .argument('[folder]', 'the project folder', '.')
     .option('--sarif <file>', 'write the findings as SARIF 2.1.0')
+    .option('--watch', 'check again after each change of the folder, until it is ended with Ctrl+C')
     .option('--json', 'print the findings for programs')
-    .action(async (folder: string, options: { sarif?: string; json?: boolean }) => {
-      const files = filesOf(folder)
-      const checked = await withWorkbench(folder, (engines) => engines.call('check', [files], { bare: true }), { size: 1 })
-      const { diagnostics, findings } = checked
-      if (options.sarif !== undefined) {
-        const { RULES, TABLE_RULES, toSarif } = await import('@patient-hook/core')
-        const rules = [...RULES, ...TABLE_RULES]
-        writeReport(
-          '--sarif',
-          options.sarif,
-          JSON.stringify(toSarif(findings, diagnostics, rules, new Map(Object.entries(files))), null, 2) + '\n',
-        )
-      }
-      const count = diagnostics.length + findings.length
-      if (options.json) printJson(forPrograms(checked))
-      else {
-        for (const each of diagnostics)
-          print(`${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (TS${each.code})`)
-        for (const each of findings)
-          print(
-            `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.mend ? `\n  mend: ${each.mend.title}` : ''}`,
-          )
-        print(`${checked.tables} tables, ${checked.hooks} hooks: ${count === 0 ? 'all is well' : `${count} to mend`}`)
-      }
-      process.exitCode = count > 0 ? EXIT.notWell : EXIT.well
+    .action(async (folder: string, options: CheckOptions) => {
+      if (options.watch && options.json) throw usage('--watch tells people: it does not go with --json')
+      await withWorkbench(
+        folder,
+        async (engines, files) => {
+          if (!options.watch) return checkOnce(engines, files, options)
+          await attempt(() => checkOnce(engines, files, options))
+          print('\nWatching the folder; Ctrl+C ends it.')
+          await watchFolder(folder, new Map(Object.entries(files)), tell, async (now, changed) => {
+            print(`\nchanged: ${changed.join(', ')}`)
+            await attempt(() => checkOnce(engines, Object.fromEntries(now), options))
+          })
+        },
+        { size: 1 },
+      )
     })
+}
+
+const tell = (error: unknown): void => void (process.exitCode = failed(error, false))
+/** What is wrong with the project is told, and the watching goes on. */
+async function attempt(work: () => Promise<void>): Promise<void> {
+  try {
+    await work()
+  } catch (error) {
+    if (!HookError.is(error)) throw error
+    tell(error)
+  }
+}
+
+async function checkOnce(engines: TryEngines, files: Files, options: CheckOptions): Promise<void> {
+  const checked = await engines.call('check', [files], { bare: true })
+  const { diagnostics, findings } = checked
+  if (options.sarif !== undefined) {
+    const { RULES, TABLE_RULES, toSarif } = await import('@patient-hook/core')
+    const sarif = toSarif(findings, diagnostics, [...RULES, ...TABLE_RULES], new Map(Object.entries(files)))
+    writeReport('--sarif', options.sarif, `${JSON.stringify(sarif, null, 2)}\n`)
+  }
+  const count = diagnostics.length + findings.length
+  if (options.json) printJson(forPrograms(checked))
+  else {
+    for (const each of diagnostics)
+      print(`${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (TS${each.code})`)
+    for (const each of findings)
+      print(
+        `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.mend ? `\n  mend: ${each.mend.title}` : ''}`,
+      )
+    print(`${checked.tables} tables, ${checked.hooks} hooks: ${count === 0 ? 'all is well' : `${count} to mend`}`)
+  }
+  process.exitCode = count > 0 ? EXIT.notWell : EXIT.well
 }
 
 /** Places from 1; errors of types have TypeScript's number as their code. */

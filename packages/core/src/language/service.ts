@@ -53,7 +53,7 @@ const LIB = '/lib/'
 
 /**
  * Parsed files, shared by all services of the process: TypeScript's own declarations are read once. A service of the whole
- * project is not disposed of, since the registry() would forget them with it.
+ * project is not disposed of, since the registry would forget them with it.
  */
 const registry = once(() => ts.createDocumentRegistry())
 

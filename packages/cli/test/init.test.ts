@@ -1,0 +1,85 @@
+import { spawn, spawnSync } from 'node:child_process'
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+
+/** A new project, what editors need beside it, and a folder that is checked while it is written. */
+
+const cli = join(import.meta.dirname, '../bin/patient-hook.js')
+const tsc = createRequire(import.meta.url).resolve('typescript/bin/tsc')
+let base: string
+let folder: string
+const run = (...args: string[]) => spawnSync('node', [cli, ...args], { encoding: 'utf8', cwd: base })
+const write = (file: string, text: string) => writeFileSync(join(folder, file), text)
+const read = (file: string) => readFileSync(join(folder, file), 'utf8')
+/** TypeScript's own compiler, as an editor would use it, without anything of ours. */
+const compile = () => spawnSync('node', [tsc, '-p', folder], { encoding: 'utf8' })
+
+beforeAll(() => {
+  base = mkdtempSync(join(tmpdir(), 'init-'))
+  folder = join(base, 'shop')
+  expect(run('init', 'shop')).toMatchObject({
+    status: 0,
+    stdout: expect.stringContaining('wrote plugins/main/hooks/item-total.ts'),
+  })
+})
+afterAll(() => rmSync(base, { recursive: true, force: true }))
+
+test('a new project passes check, test, and the proof that its tests notice small mistakes', { timeout: 120_000 }, () => {
+  expect(run('check', 'shop')).toMatchObject({ status: 0, stdout: '1 tables, 1 hooks: all is well\n' })
+  expect(run('test', 'shop').stdout).toMatch(/3 passed, 0 failed/)
+  const proved = run('prove', 'shop')
+  expect([proved.status, proved.stdout]).toEqual([0, expect.stringMatching(/0 do not hold[^]*0 missed/)])
+})
+
+test('nothing is written where something is', () => {
+  const before = read('project.json')
+  const again = run('init', 'shop')
+  expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('shop/project.json is there already')])
+  expect(read('project.json')).toBe(before)
+})
+
+test('TypeScript’s own compiler checks the hooks by the declarations; types follow the tables', { timeout: 60_000 }, () => {
+  expect(compile()).toMatchObject({ status: 0, stdout: '' })
+  const hook = read('plugins/main/hooks/item-total.ts')
+  write('plugins/main/hooks/item-total.ts', hook.replace('row.now.total =', 'row.now.sum ='))
+  expect(compile().stdout).toMatch(/item-total\.ts\(\d+,\d+\): error TS\d+: .*'sum'/)
+  write('tables/item.json', read('tables/item.json').replace('"total":', '"sum":'))
+  expect(run('types', 'shop').stdout).toBe('wrote types/patient-hook.d.ts\n')
+  expect(run('types', 'shop').stdout).toBe('')
+  expect(compile().stdout).not.toMatch(/item-total\.ts/)
+  write('tables/item.json', read('tables/item.json').replace('"sum":', '"total":'))
+  write('plugins/main/hooks/item-total.ts', hook)
+  write('tsconfig.json', '{ "mine": true }')
+  run('types', 'shop')
+  expect(read('tsconfig.json')).toBe('{ "mine": true }')
+})
+
+test('--watch checks again after each change, and goes on when something is wrong', { timeout: 120_000 }, async () => {
+  const watching = spawn('node', [cli, 'check', 'shop', '--watch'], { cwd: base, stdio: ['ignore', 'pipe', 'pipe'] })
+  let told = ''
+  let heard = () => {}
+  for (const stream of [watching.stdout, watching.stderr])
+    stream.setEncoding('utf8').on('data', (part: string) => {
+      told += part
+      heard()
+    })
+  const until = async (pattern: RegExp): Promise<void> => {
+    while (!pattern.test(told)) await new Promise<void>((done) => (heard = done))
+    told = ''
+  }
+  const hook = read('plugins/main/hooks/item-total.ts')
+  await until(/all is well[^]*Watching the folder/)
+  write('plugins/main/hooks/item-total.ts', hook.replace('row.now.total', 'row.now.totl'))
+  await until(/changed: plugins\/main\/hooks\/item-total\.ts[^]*totl[^]*1 hooks: \d+ to mend/)
+  write('tables/item.json', '{')
+  await until(/tables\/item\.json[^]*1/)
+  rmSync(join(folder, 'tables/item.json'))
+  expect(existsSync(join(folder, 'tables/item.json'))).toBe(false)
+  await until(/changed: tables\/item\.json/)
+  const ended = new Promise<number | null>((done) => watching.on('exit', (code) => done(code)))
+  watching.kill('SIGINT')
+  expect(await ended).toBe(1)
+})
