@@ -268,6 +268,9 @@ const TESTING = `
       (name: string, options: TestOptions, body: (item: C, api: TestApi) => void): void
     }
     skip(name: string, ...rest: unknown[]): void
+    /** While it stands there, the other tests of the file are skipped. */
+    only(name: string, body: TestBody): void
+    only(name: string, options: TestOptions, body: TestBody): void
   }
   export const test: TestFunction
   export function describe(name: string, body: () => void): void

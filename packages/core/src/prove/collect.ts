@@ -13,6 +13,8 @@ export interface CollectedTest {
   name: string
   options: TestOptions
   skip: boolean
+  /** Where a file has such tests, only they run. */
+  only: boolean
   /** Called with the test's API. */
   body: (api: unknown) => unknown
   /** Line of the call, from 1. */
@@ -29,7 +31,13 @@ export function makeCollector(
   lineOf: () => number | undefined,
 ): Record<string, unknown> {
   const path: string[] = []
-  const add = (name: unknown, rest: readonly unknown[], call: (body: Body) => (api: unknown) => unknown, skip: boolean) => {
+  const add = (
+    name: unknown,
+    rest: readonly unknown[],
+    call: (body: Body) => (api: unknown) => unknown,
+    skip: boolean,
+    only = false,
+  ) => {
     const [options, body] = rest.length > 1 ? [rest[0], rest[1]] : [{}, rest[0]]
     if (typeof name !== 'string' || (!skip && typeof body !== 'function'))
       throw new HookError('hook/bad-definition', {
@@ -45,12 +53,14 @@ export function makeCollector(
       name: [...path, name].join(' › '),
       options: given as TestOptions,
       skip,
+      only,
       body: call(body as Body),
       line: lineOf(),
     })
   }
   const test = (name: unknown, ...rest: unknown[]) => add(name, rest, (body) => (api) => body(api), false)
   test.skip = (name: unknown, ...rest: unknown[]) => add(name, rest.length ? rest : [() => {}], () => () => undefined, true)
+  test.only = (name: unknown, ...rest: unknown[]) => add(name, rest, (body) => (api) => body(api), false, true)
   test.each = (cases: unknown) => {
     if (!Array.isArray(cases))
       throw new HookError('hook/bad-definition', { detail: `test.each takes a list of cases, but got ${gotOf(cases)}` })

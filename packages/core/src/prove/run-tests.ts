@@ -117,7 +117,8 @@ function collect(plan: TestPlan, file: string, note: (result: TestResult) => voi
         throw new HookError('hook/bad-definition', { file, line: test.line, detail: `two tests are named '${test.name}'` })
       names.add(test.name)
     }
-    return [...collected.tests]
+    const alone = collected.tests.some(({ only }) => only)
+    return collected.tests.map((test) => (alone && !test.only ? { ...test, skip: true } : test))
   } catch (error) {
     if (!(error instanceof HookError)) throw error
     note({

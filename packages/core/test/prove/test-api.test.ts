@@ -103,3 +103,24 @@ describe('called wrongly', () => {
   test('the clock is given back in the form that is kept', () =>
     passes(`clock('2026-01-01T09:00:00+02:00'); expect(clock()).toBe('2026-01-01T07:00:00.000Z')`))
 })
+
+test('while an only stands in a file, the other tests of it are skipped', () => {
+  const files = filesOf({
+    tables,
+    hooks,
+    tests: {
+      a: `import { describe, expect, test } from 'patient-hook/test'
+test('one', () => expect(1).toBe(2))
+describe('group', () => test.only('two', {}, () => expect(1).toBe(1)))
+test.skip('three', () => {})
+`,
+      b: `import { expect, test } from 'patient-hook/test'\ntest('four', () => expect(1).toBe(1))\n`,
+    },
+  })
+  expect(runTests(makeRuntime(files)).map(({ name, status }) => [name, status])).toEqual([
+    ['one', 'skipped'],
+    ['group › two', 'passed'],
+    ['three', 'skipped'],
+    ['four', 'passed'],
+  ])
+})
