@@ -1,7 +1,7 @@
 import type { Command } from 'commander'
 import { runGate } from '@patient-hook/core/workbench'
 import { EXIT, print, printJson, usage } from '../output.js'
-import { filesOf, withWorkbench } from '../project.js'
+import { withWorkbench } from '../project.js'
 
 const PARTS = ['major', 'minor', 'patch'] as const
 interface ReleaseOptions {
@@ -23,8 +23,10 @@ export function addRelease(program: Command): void {
     .action(async (folder: string, { plugin, bump, json }: ReleaseOptions) => {
       const part = PARTS.find((each) => each === bump)
       if (!part) throw usage(`--bump: there is no ${JSON.stringify(bump)}; there are ${PARTS.join(', ')}`)
-      const gate = await withWorkbench(folder, (engines, files) => runGate(engines, files, plugin))
-      const from = versionOf(filesOf(folder)[`plugins/${plugin}/plugin.json`] ?? '{}')
+      const { gate, from } = await withWorkbench(folder, async (engines, files) => ({
+        gate: await runGate(engines, files, plugin),
+        from: versionOf(files[`plugins/${plugin}/plugin.json`] ?? '{}'),
+      }))
       const version = bumped(from, part)
       if (json) printJson({ plugin, version, from, gate, kept: false })
       else {

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { route } from '../route.js'
 import { fixtureChange, fixtureRow, fixtureSet } from '../shapes/fixtures.js'
-import { anyName, files } from '../shapes/values.js'
+import { anyName, files, LONGEST_FILE } from '../shapes/values.js'
 
 /** Fixture sets: read with what is wrong in them, and changed. Nothing is kept: the texts that come back are drafts. */
 
@@ -37,6 +37,21 @@ export const fixtureRoutes = {
         .max(50),
     }),
     answer: fixtureChange,
+  }),
+  readFixtureCsv: route({
+    method: 'POST',
+    path: '/fixtures/csv',
+    summary:
+      'A fixture set with the rows of a CSV file in place of a table’s; its columns are headed by names or labels of fields.',
+    body: ofSet.extend({ table: anyName, file: z.string().max(300), text: z.string().max(LONGEST_FILE) }),
+    answer: fixtureChange,
+  }),
+  fixtureCsv: route({
+    method: 'POST',
+    path: '/fixtures/csv/out',
+    summary: 'The rows of a table of a fixture set as CSV.',
+    body: ofSet.extend({ table: anyName }),
+    answer: z.object({ text: z.string() }),
   }),
   makeFixtures: route({
     method: 'POST',

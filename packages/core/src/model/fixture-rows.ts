@@ -1,10 +1,10 @@
 import type { FixtureFault, FixtureRow, FixtureTable } from '@patient-hook/contract'
-import { CsvText } from '../formats/csv.js'
+import { CsvText, delimiterOf } from '../formats/csv.js'
 import { HookError } from '../errors.js'
 import { JsonFile } from './json-file.js'
 import { checkTables } from './record-checks.js'
 import { checkIds, checkRecord, toValue, writeCsv } from './record-files.js'
-import type { RecordValues, Table, Value } from './types.js'
+import type { Field, RecordValues, Table, Value } from './types.js'
 
 /**
  * The records of a fixture set as rows that are being edited: what does not fit its field stays as it was typed, and is told with its
@@ -34,26 +34,46 @@ function rowsIn(file: string, text: string, table: Table): Pick<FixtureTable, 'r
   }
 }
 
-function csvRows(file: string, text: string, table: Table): Pick<FixtureTable, 'rows' | 'unread'> {
-  const csv = new CsvText(file, text)
+const csvRows = (file: string, text: string, table: Table): Pick<FixtureTable, 'rows' | 'unread'> => ({
+  rows: rowsOfCsv(file, new CsvText(file, text), table, ({ name }, head) => name === head),
+  unread: null,
+})
+
+/** Rows of a CSV file from elsewhere: any delimiter that it comes out even with, columns headed by names or labels. */
+export function importedRows(file: string, text: string, table: Table): FixtureRow[] {
+  const same = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase()
+  const csv = new CsvText(file, text, delimiterOf(text))
+  return rowsOfCsv(file, csv, table, ({ name, label }, head) => same(name, head) || same(label, head))
+}
+
+/** @throws HookError where a column belongs to no field, or two to one */
+function rowsOfCsv(file: string, csv: CsvText, table: Table, heads: (field: Field, head: string) => boolean): FixtureRow[] {
   const [header = [], ...rows] = csv.rows
-  const fields = header.map((name) => (name === 'id' ? 'id' : table.fields.find((field) => field.name === name)))
-  const column = fields.findIndex((field) => field === undefined)
-  if (column >= 0)
+  const wrong = (head: string, detail: string) =>
+    new HookError('project/bad-csv', { file, line: csv.lineOf(0), field: head, detail })
+  const fields = header.map((head) => {
+    if (head.trim() === 'id') return 'id' as const
+    const field = table.fields.find((each) => heads(each, head))
+    if (!field) throw wrong(head, `table ${table.name} has no field ${head}: its column would be lost`)
+    return field
+  })
+  const twice = fields.findIndex((field, at) => fields.indexOf(field) < at)
+  if (twice >= 0) throw wrong(header[twice]!, `two columns are headed ${header[twice]!}: one would be lost`)
+  const long = rows.findIndex((cells) => cells.length > header.length)
+  if (long >= 0)
     throw new HookError('project/bad-csv', {
       file,
-      line: csv.lineOf(0),
-      field: header[column],
-      detail: `table ${table.name} has no field ${header[column]!}: its column would be lost`,
+      line: csv.lineOf(long + 1),
+      detail: `the header has ${header.length} columns, this row ${rows[long]!.length}`,
     })
-  return {
-    rows: rows.map((cells, index) =>
-      Object.fromEntries(
-        fields.map((field, at) => [header[at]!, toValue(field!, cells[at] ?? '', () => csv.quoted(index + 1, at)) as Value]),
-      ),
+  return rows.map((cells, index) =>
+    Object.fromEntries(
+      fields.map((field, at) => [
+        field === 'id' ? 'id' : field.name,
+        toValue(field, cells[at] ?? '', () => csv.quoted(index + 1, at)) as Value,
+      ]),
     ),
-    unread: null,
-  }
+  )
 }
 
 function jsonRows(file: string, text: string, table: Table): FixtureRow[] {

@@ -1,6 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { makeFixtures, readFixtures, takeFixtures, writeFixtures } from '../../src/engine/calls/fixtures.js'
+import {
+  fixtureCsv,
+  makeFixtures,
+  readFixtureCsv,
+  readFixtures,
+  takeFixtures,
+  writeFixtures,
+} from '../../src/engine/calls/fixtures.js'
 import { OpenProject } from '../../src/engine/open-project.js'
 import { parseProject } from '../../src/model/project.js'
 import { checkRecords } from '../../src/model/record-checks.js'
@@ -180,5 +187,31 @@ describe('rows from the schema', () => {
     expect(faults.every(({ field }) => field === 'van')).toBe(true)
     const many = makeFixtures(opened(), 'base', 'parcel', 1200, 1, undefined)
     expect(many.notices).toEqual(['number stays empty where no value is left that no other row has'])
+  })
+})
+
+describe('CSV', () => {
+  const read = (text: string) => readFixtureCsv(opened(), 'base', 'parcel', 'mine.csv', text, undefined)
+  const rowsOf = (text: string) => read(text).tables.find(({ table }) => table === 'parcel')!.rows
+  test('comes in by names or labels, with any delimiter; empty text and null stay apart, and no number is altered', () => {
+    const text = 'id;VAN;number;note;count\n7;1;P007;"";2\n8;2;P008;;007\n'
+    expect(rowsOf(text)).toMatchObject([
+      { id: 7, van: 1, number: 'P007', note: '', count: 2 },
+      { id: 8, van: 2, number: 'P008', count: '007' },
+    ])
+    expect(rowsOf(text)[1]!['note'] ?? null).toBeNull()
+    expect(read(text).faults.map(({ row, field }) => [row, field])).toEqual([[1, 'count']])
+  })
+  test('whose columns or cells would be lost is refused with its line', () => {
+    expect(() => read('id,colour\n1,red\n')).toThrow('table parcel has no field colour')
+    expect(() => read('id,van,van\n1,1,1\n')).toThrow('two columns are headed van')
+    expect(() => read('id,van\n1,1\n2,1,x\n')).toThrow('the header has 2 columns, this row 3')
+  })
+  test('goes out and comes in the same', () => {
+    const open = opened()
+    const { text } = fixtureCsv(open, 'base', 'parcel', undefined)
+    const again = readFixtureCsv(open, 'base', 'parcel', 'mine.csv', text, undefined)
+    expect(fixtureCsv(open, 'base', 'parcel', again.files).text).toBe(text)
+    expect(again.faults).toEqual([])
   })
 })

@@ -15,6 +15,12 @@ export function fixtureRoutes({ tries }: Application, options: ServeOptions): Ro
   serve(router, ROUTES.takeFixtures, options, async ({ body: { set, records, drafts }, signal }) =>
     tries.call('takeFixtures', [set, records, drafts], { signal }),
   )
+  serve(router, ROUTES.readFixtureCsv, options, async ({ body: { set, table, file, text, drafts }, signal }) =>
+    tries.call('readFixtureCsv', [set, table, file, text, drafts], { signal }),
+  )
+  serve(router, ROUTES.fixtureCsv, options, async ({ body: { set, table, drafts }, signal }) =>
+    tries.call('fixtureCsv', [set, table, drafts], { signal }),
+  )
   serve(router, ROUTES.makeFixtures, options, async ({ body: { set, table, count, seed, drafts }, signal }) =>
     tries.call('makeFixtures', [set, table, count, seed, drafts], { signal }),
   )

@@ -118,6 +118,9 @@ export const api = {
     ask(ROUTES.writeFixtures, { body: asked }),
   takeFixtures: (asked: { set: string; records: { table: string; ids: number[] }[]; drafts: Files }) =>
     ask(ROUTES.takeFixtures, { body: asked }),
+  readFixtureCsv: (asked: { set: string; table: string; file: string; text: string; drafts: Files }) =>
+    ask(ROUTES.readFixtureCsv, { body: asked }),
+  fixtureCsv: (asked: { set: string; table: string; drafts: Files }) => ask(ROUTES.fixtureCsv, { body: asked }),
   makeFixtures: (asked: { set: string; table: string; count: number; seed: number; drafts: Files }) =>
     ask(ROUTES.makeFixtures, { body: asked }),
   jobs: () => ask(ROUTES.jobs),

@@ -1,4 +1,5 @@
-import type { Field, FixtureRow, Value } from '@patient-hook/contract'
+import type { Field, Value } from '@patient-hook/contract'
+import { numberIn } from '@patient-hook/core/decimals'
 import Papa from 'papaparse'
 
 /** Cells of an editable grid: values as they are typed and shown, and cells that come from a spreadsheet or a file. */
@@ -9,7 +10,6 @@ export function cellText(value: Value | undefined): string {
   return value === '' ? '""' : String(value)
 }
 
-const NUMBER = /^-?\d+(\.\d+)?(e[+-]?\d+)?$/i
 const YES = ['true', 'yes']
 const NO = ['false', 'no']
 
@@ -17,7 +17,7 @@ const NO = ['false', 'no']
 export function cellValue(field: Field | undefined, text: string): Value {
   if (text === '') return null
   const trimmed = text.trim()
-  if (!field || field.type === 'integer' || field.type === 'number') return NUMBER.test(trimmed) ? Number(trimmed) : text
+  if (!field || field.type === 'integer' || field.type === 'number') return numberIn(trimmed) ?? text
   if (field.type === 'boolean') {
     const word = trimmed.toLowerCase()
     return YES.includes(word) ? true : NO.includes(word) ? false : text
@@ -31,24 +31,3 @@ export const fromClipboard = (text: string): string[][] =>
 
 export const toClipboard = (cells: readonly (readonly string[])[]): string =>
   Papa.unparse(cells as string[][], { delimiter: '\t' })
-
-/** A CSV file with a header row of names or labels, as rows of a table. @returns what its columns are that the table has not */
-export function fromCsv(text: string, fields: readonly Field[]): { rows: FixtureRow[]; unknown: string[] } {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: true })
-  const [header = [], ...lines] = data
-  const columns = header.map((head) => {
-    const word = head.trim().toLowerCase()
-    if (word === 'id') return 'id' as const
-    return fields.find(({ name, label }) => name.toLowerCase() === word || label.toLowerCase() === word)
-  })
-  const rows = lines.map((cells) =>
-    Object.fromEntries(
-      columns.flatMap((column, at) => {
-        if (!column) return []
-        const field = column === 'id' ? undefined : column
-        return [[field?.name ?? 'id', cellValue(field, cells[at] ?? '')]]
-      }),
-    ),
-  )
-  return { rows, unknown: header.filter((_, at) => !columns[at]) }
-}

@@ -1,6 +1,6 @@
 import type { Files, FixtureChange, FixtureRow, FixtureSet, FixtureTable } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../../errors.js'
-import { fixtureFaults, fixtureText, readFixtureRows } from '../../model/fixture-rows.js'
+import { fixtureFaults, fixtureText, importedRows, readFixtureRows } from '../../model/fixture-rows.js'
 import { hintFor } from '../../model/names.js'
 import { parentsFirst } from '../../model/order.js'
 import type { Table } from '../../model/types.js'
@@ -97,6 +97,27 @@ export function takeFixtures(
     if (added.length > 0) rows.set(table, [...own, ...added])
   }
   return changed(sets, set, rows, notices)
+}
+
+/** Rows of a CSV file in place of a table's. @param file is named in errors */
+export function readFixtureCsv(
+  open: OpenProject,
+  set: string,
+  name: string,
+  file: string,
+  text: string,
+  drafts: Files | undefined,
+): FixtureChange {
+  const sets = opened(open, drafts)
+  return changed(sets, set, new Map([[name, importedRows(file, text, tableOf(sets, name))]]))
+}
+
+/** The rows of a table as CSV. */
+export function fixtureCsv(open: OpenProject, set: string, name: string, drafts: Files | undefined): { text: string } {
+  const sets = opened(open, drafts)
+  const table = tableOf(sets, name)
+  const rows = setOf(sets, set).find((each) => each.table === name)?.rows ?? []
+  return { text: fixtureText(`${name}.csv`, table, rows) }
 }
 
 /** Adds rows that are made from the table's schema. */

@@ -5,7 +5,7 @@ import { outboxTried, outboxWaiting } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
 import { bulkAims, bulkProof, mutantAims, mutants } from './proving.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
-import { makeFixtures, readFixtures, takeFixtures, writeFixtures } from './fixtures.js'
+import { fixtureCsv, makeFixtures, readFixtureCsv, readFixtures, takeFixtures, writeFixtures } from './fixtures.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
@@ -52,6 +52,8 @@ export const CALLS = {
   writeFixtures,
   takeFixtures,
   makeFixtures,
+  readFixtureCsv,
+  fixtureCsv,
   check,
   outboxWaiting,
   outboxTried,
