@@ -1,9 +1,10 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import { watching } from './watching.js'
 
 /** A new project, what editors need beside it, and a folder that is checked while it is written. */
 
@@ -58,18 +59,7 @@ test('TypeScript’s own compiler checks the hooks by the declarations; types fo
 })
 
 test('--watch checks again after each change, and goes on when something is wrong', { timeout: 120_000 }, async () => {
-  const watching = spawn('node', [cli, 'check', 'shop', '--watch'], { cwd: base, stdio: ['ignore', 'pipe', 'pipe'] })
-  let told = ''
-  let heard = () => {}
-  for (const stream of [watching.stdout, watching.stderr])
-    stream.setEncoding('utf8').on('data', (part: string) => {
-      told += part
-      heard()
-    })
-  const until = async (pattern: RegExp): Promise<void> => {
-    while (!pattern.test(told)) await new Promise<void>((done) => (heard = done))
-    told = ''
-  }
+  const { until, end } = watching(base, 'check', 'shop')
   const hook = read('plugins/main/hooks/item-total.ts')
   await until(/all is well[^]*Watching the folder/)
   write('plugins/main/hooks/item-total.ts', hook.replace('row.now.total', 'row.now.totl'))
@@ -79,7 +69,5 @@ test('--watch checks again after each change, and goes on when something is wron
   rmSync(join(folder, 'tables/item.json'))
   expect(existsSync(join(folder, 'tables/item.json'))).toBe(false)
   await until(/changed: tables\/item\.json/)
-  const ended = new Promise<number | null>((done) => watching.on('exit', (code) => done(code)))
-  watching.kill('SIGINT')
-  expect(await ended).toBe(1)
+  expect(await end()).toBe(1)
 })

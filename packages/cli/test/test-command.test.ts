@@ -1,9 +1,10 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { filesOf, hook, number, text } from '../../core/test/world.js'
+import { watching } from './watching.js'
 
 /** `test` with what changed, with a folder that is watched, and with coverage. */
 
@@ -70,21 +71,7 @@ test('--coverage tells what no test ran, for people, for programs and as LCOV', 
 })
 
 test('--watch runs again what a change may concern, tells what is wrong, and goes on', { timeout: 120_000 }, async () => {
-  const watching = spawn('node', [cli, 'test', '.', '--watch'], { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] })
-  let told = ''
-  let heard = () => {}
-  for (const stream of [watching.stdout, watching.stderr])
-    stream.setEncoding('utf8').on('data', (part: string) => {
-      told += part
-      heard()
-    })
-  /** Until something new that is told matches. */
-  const until = async (pattern: RegExp): Promise<string> => {
-    while (!pattern.test(told)) await new Promise<void>((done) => (heard = done))
-    const all = told
-    told = ''
-    return all
-  }
+  const { until, end } = watching(folder, 'test', '.')
   await until(/3 passed, 0 failed[^]*Watching the folder/)
   write('plugins/p/hooks/lot-net.ts', LOT.replace('- 1', '- 3'))
   expect(await until(/\d+ passed, \d+ failed/)).toMatch(/changed: plugins\/p\/hooks\/lot-net\.ts[^]*0 passed, 2 failed/)
@@ -95,7 +82,5 @@ test('--watch runs again what a change may concern, tells what is wrong, and goe
   await until(/changed: plugins\/p\/tests\/tins\.test\.ts/)
   write('plugins/p/hooks/lot-net.ts', LOT)
   expect(await until(/\d+ passed, \d+ failed/)).toMatch(/FAIL .*tins\.test\.ts[^]*2 passed, 1 failed/)
-  const ended = new Promise<number | null>((done) => watching.on('exit', (code) => done(code)))
-  watching.kill('SIGINT')
-  expect(await ended).toBe(1)
+  expect(await end()).toBe(1)
 })

@@ -228,13 +228,4 @@ defineExpose({ show })
   display: flex;
   min-height: 0;
 }
-.toggle {
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-  padding: 1px 8px;
-  color: inherit;
-}
-.toggle[aria-pressed='true'] {
-  background: rgba(var(--v-theme-primary), 0.13);
-}
 </style>
