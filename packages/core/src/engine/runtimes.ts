@@ -28,15 +28,16 @@ export class Runtimes {
     return this.#project ?? undefined
   }
 
-  parse(files: ReadonlyMap<string, string>): Project {
-    return parseProject(files, this.known)
+  /** @param late records are read when they are asked for @throws HookError with everything that is wrong */
+  parse(files: ReadonlyMap<string, string>, late = false): Project {
+    return parseProject(files, this.known, late)
   }
 
   /** The project with some files as they stand in an editor; its hooks are not loaded. @throws HookError where a file is wrong */
   projectWith(drafts: Record<string, string> = {}): Project {
     const changed = Object.entries(drafts).filter(([file, text]) => this.files.get(file) !== text)
     if (changed.length === 0 && this.#project) return this.#project
-    return this.parse(new Map([...this.files, ...changed]))
+    return this.parse(new Map([...this.files, ...changed]), true)
   }
 
   /**
@@ -48,9 +49,9 @@ export class Runtimes {
     return makeRuntime(files, { project: this.parse(files), ...options })
   }
 
-  /** Opens files without making a runtime of them before one is needed. @throws HookError where they are wrong */
+  /** Opens files without making a runtime of them, or reading records, before it is needed. @throws HookError where they are wrong */
   open(files: ReadonlyMap<string, string>): void {
-    this.#take(this.parse(files), null)
+    this.#take(this.parse(files, true), null)
   }
 
   use(runtime: Runtime): void {
@@ -74,7 +75,7 @@ export class Runtimes {
     const files = new Map([...this.files, ...changed])
     const drafted = new Set(changed.map(([file]) => file))
     const runtime = makeRuntime(files, {
-      project: this.parse(files),
+      project: this.parse(files, true),
       equipment,
       like: known?.runtime,
       isSaved: (file) => !drafted.has(file),

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { HookError } from '../errors.js'
 import { Faults } from './faults.js'
 import { JsonFile } from './json-file.js'
+import { LateMap } from './late-map.js'
 import { hintFor } from './names.js'
 import { parsePlugins } from './plugin-files.js'
 import { readCsv, readJsonRecords } from './record-files.js'
@@ -53,14 +54,15 @@ type Files = ReadonlyMap<string, string>
 /**
  * @param files path from the project's root (with `/`) to text
  * @param known a project read before: what of it stands in files with the same text is not read again
+ * @param late records are read when they are asked for, and what is wrong with them is told then
  * @throws HookError; where several files are wrong, the first, with the rest under `others`
  */
-export function parseProject(files: Files, known?: Project): Project {
+export function parseProject(files: Files, known?: Project, late = false): Project {
   const faults = new Faults()
   const head = faults.attempt(() => parseHead(files))
   const tables = parseTables(files, known, faults)
   const plugins = parsePlugins(files, head?.users ?? [], faults)
-  const records = parseRecords(files, tables, known, faults)
+  const records = parseRecords(files, tables, known, faults, late)
   faults.throwIfAny()
   return { ...head!, tables, plugins, ...records, files }
 }
@@ -95,15 +97,17 @@ function parseRecords(
   tables: ReadonlyMap<string, Table>,
   known: Project | undefined,
   faults: Faults,
+  late: boolean,
 ): Pick<Project, 'data' | 'fixtures'> {
-  const data = new Map<string, readonly RecordValues[]>()
-  const fixtures = new Map<string, Map<string, readonly RecordValues[]>>()
+  /** By folder, then by table. */
+  const folders = new Map<string, Map<string, () => readonly RecordValues[]>>()
   const named = namedTables(files)
   const seen = new Set<string>()
   for (const [file, text] of sorted(files, /^(data|fixtures\/[^/]+)\/[^/]+\.(csv|json)$/)) {
     const parts = file.split('/')
-    const into = parts[0] === 'data' ? data : (fixtures.get(parts[1]!) ?? new Map<string, readonly RecordValues[]>())
-    if (parts[0] !== 'data') fixtures.set(parts[1]!, into)
+    const folder = parts.slice(0, -1).join('/')
+    const into = folders.get(folder) ?? new Map<string, () => readonly RecordValues[]>()
+    folders.set(folder, into)
     const name = parts.at(-1)!.replace(/\.\w+$/, '')
     const table = tables.get(name)
     const wrong = (detail: string) => faults.note(new HookError('project/bad-file', { file, path: '/', detail }))
@@ -111,20 +115,30 @@ function parseRecords(
       if (!named.has(name)) wrong(`there is no table ${name}${hintFor(name, named)}`)
       continue
     }
-    const path = `${parts.slice(0, -1).join('/')}/${name}`
+    const path = `${folder}/${name}`
     if (seen.has(path)) {
       wrong(`the records of ${name} stand in two files of this folder`)
       continue
     }
     seen.add(path)
     const before = known?.files.get(file) === text && knownTable(known, table.file) === table ? known : undefined
-    const kept = before && (parts[0] === 'data' ? before.data : before.fixtures.get(parts[1]!))?.get(name)
-    const records =
-      kept ?? faults.attempt(() => (file.endsWith('.csv') ? readCsv(file, text, table) : readJsonRecords(file, text, table)))
-    if (records) into.set(name, records)
+    const kept = before && readAlready(parts[0] === 'data' ? before.data : before.fixtures.get(parts[1]!), name)
+    const read = () => kept ?? (file.endsWith('.csv') ? readCsv(file, text, table) : readJsonRecords(file, text, table))
+    const records = late ? null : faults.attempt(read)
+    if (late) into.set(name, read)
+    else if (records) into.set(name, () => records)
   }
-  return { data, fixtures }
+  const recordsOf = (tablesOf: ReadonlyMap<string, () => readonly RecordValues[]>) =>
+    late ? new LateMap(tablesOf) : new Map([...tablesOf].map(([name, read]) => [name, read()]))
+  const fixtures = new Map<string, ReadonlyMap<string, readonly RecordValues[]>>()
+  for (const [folder, tablesOf] of folders)
+    if (folder !== 'data') fixtures.set(folder.slice('fixtures/'.length), recordsOf(tablesOf))
+  return { data: recordsOf(folders.get('data') ?? new Map()), fixtures }
 }
+
+/** What was read of an earlier project; nothing is read for it. */
+const readAlready = (records: ReadonlyMap<string, readonly RecordValues[]> | undefined, name: string) =>
+  records instanceof LateMap ? (records.made(name) as readonly RecordValues[] | undefined) : records?.get(name)
 
 function knownTable(known: Project | undefined, file: string): Table | undefined {
   for (const table of known?.tables.values() ?? []) if (table.file === file) return table
