@@ -19,3 +19,10 @@ export function mistakeName({ kind, from, to }: { kind: string; from: string; to
   const inOneLine = (text: string) => text.trim().replace(/\s+/g, ' ') || 'nothing'
   return `${kind}: ${inOneLine(from)} → ${inOneLine(to)}`
 }
+
+/** Which part of a version goes up (semver.org). */
+export const VERSION_PARTS = ['major', 'minor', 'patch'] as const
+
+/** What stands between a working copy and its release; each can be turned off in project.json under `gate`. */
+export const GATE_RULES = ['model', 'types', 'findings', 'tests', 'coverage', 'bulk'] as const
+export type GateRuleName = (typeof GATE_RULES)[number]

@@ -189,6 +189,30 @@ export const ERRORS = {
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
   'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
+  'release/unknown': kind(404, 'there is no release {release}', 'Load the releases again.'),
+  'release/no-plugin': kind(404, 'there is no plugin {plugin}{hint}', 'Name a plugin of the working copy, or one that is live.'),
+  'release/nothing-new': kind(
+    409,
+    'plugin {plugin}: the working copy is what everyone gets already, version {version}',
+    'Change something first, or look whether it was kept (Ctrl+S).',
+  ),
+  'release/taken': kind(409, 'plugin {plugin} has a version {version} already', 'Let another part of the version go up.'),
+  'release/changed': kind(
+    409,
+    'plugin {plugin}: the working copy, the model or a release was changed while the gate was looked at',
+    'Look at the gate once more: it holds for the text it was measured on. Nothing was released.',
+  ),
+  'release/not-held': kind(
+    409,
+    'plugin {plugin} {version} was not released: {detail}',
+    'Mend what does not hold, or give a reason why it is released all the same.',
+  ),
+  'release/no-step-back': kind(
+    409,
+    'plugin {plugin}: there is no version before {version} that was live for everyone',
+    'Switch a hook off, or release another text.',
+  ),
+  'release/bad': kind(400, '{detail}', 'Mend the request. Nothing was released.'),
   'test/expects-nothing': kind(
     422,
     'the test expects nothing: it would pass whatever the hooks do',

@@ -14,6 +14,7 @@ import { jobRoutes } from './routes/jobs.js'
 import { proofRoutes } from './routes/proofs.js'
 import { modelRoutes } from './routes/model.js'
 import { projectRoutes } from './routes/project.js'
+import { releaseRoutes } from './routes/releases.js'
 import { recordRoutes } from './routes/records.js'
 import { saveRoutes } from './routes/saves.js'
 import type { ServeOptions } from './serve.js'
@@ -66,6 +67,7 @@ export function makeApp(options: AppOptions): Express {
     recordRoutes(application, options),
     jobRoutes(application, jobs, options),
     proofRoutes(application, jobs, proofs, options),
+    releaseRoutes(application, jobs, options),
     fixtureRoutes(application, options),
     functionRoutes(application, options),
   )

@@ -70,7 +70,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     })
     const server = createServer(app)
     port = await listen(server, options.port)
-    lock.tell(`http://127.0.0.1:${port}`)
+    const url = `http://127.0.0.1:${port}/enter?token=${token}`
+    lock.tell(`http://127.0.0.1:${port}`, url)
     // What an earlier run had committed and not delivered goes out now.
     delivery.wake()
     undo.push(async () => {
@@ -80,7 +81,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await Promise.all([closed, stopped, delivery.rest()])
     })
     return {
-      url: `http://127.0.0.1:${port}/enter?token=${token}`,
+      url,
       port,
       database,
       application,

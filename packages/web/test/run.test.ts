@@ -21,6 +21,7 @@ const run = (more: Partial<Rehearsal>): Rehearsal => ({
   spent: { queries: 1, rowsRead: 1, rowsWritten: 1, steps: 5, ripples: 0, ms: 1 },
   limits: { queries: 1, rowsRead: 1, rowsWritten: 1, steps: 5, ripples: 0, ms: 1 },
   ran: {},
+  took: {},
   log: null,
   ...more,
 })

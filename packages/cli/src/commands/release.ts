@@ -1,51 +1,165 @@
 import type { Command } from 'commander'
-import { runGate } from '@patient-hook/core/workbench'
+import type { GateResult, JobInfo, ReleaseInfo, ReleaseOverview, VersionPart } from '@patient-hook/contract'
+import { VERSION_PARTS } from '@patient-hook/contract/words'
+import { hintFor, runGate } from '@patient-hook/core/workbench'
+import { withApplication, type Asked } from '../application.js'
 import { EXIT, print, printJson, usage } from '../output.js'
-import { withWorkbench } from '../project.js'
+import { filesOf, withWorkbench } from '../project.js'
 
-const PARTS = ['major', 'minor', 'patch'] as const
 interface ReleaseOptions {
   plugin: string
   bump: string
+  data?: string
+  note: string
+  pilot?: string[]
+  reason?: string
+  withoutGate?: boolean
+  user?: string
+  back?: boolean
   dry?: boolean
   json?: boolean
+}
+
+/** What the command did or would do. */
+interface Outcome {
+  plugin: string
+  version: string
+  from: string | null
+  gate: GateResult[]
+  kept: boolean
 }
 
 export function addRelease(program: Command): void {
   program
     .command('release')
-    .description('Say what stands between the working copy of a plugin and its release: types, findings, unit tests, bulk proof.')
-    .argument('[folder]', 'the project folder', '.')
+    .description(
+      'Release a plugin: look at what stands against it (the model, types, findings, unit tests, coverage, bulk proof), and make it live.',
+    )
+    .argument('[folder]', 'the project folder whose text is released; with --data default: the working copy of the application')
     .requiredOption('--plugin <name>', 'which plugin')
-    .requiredOption('--dry', 'only look: nothing is released')
-    .option('--bump <part>', `which part of the version goes up: ${PARTS.join(', ')}`, 'patch')
+    .option('--data <folder>', "the application's folder, also while it is served")
+    .option('--bump <part>', `which part of the version goes up: ${VERSION_PARTS.join(', ')}`, 'patch')
+    .option('--note <text>', 'what is new, for the list of releases', '')
+    .option('--pilot <user...>', 'only these users get it')
+    .option('--reason <text>', 'release it although the gate does not hold, and keep this reason with it')
+    .option('--without-gate', 'do not look at the gate; needs --reason')
+    .option('--user <name>', 'who releases; default: the first user of the project')
+    .option('--back', 'go back to the version before, from the next save on')
+    .option('--dry', 'only look: nothing is released')
     .option('--json', 'print for programs')
-    .action(async (folder: string, { plugin, bump, json }: ReleaseOptions) => {
-      const part = PARTS.find((each) => each === bump)
-      if (!part) throw usage(`--bump: there is no ${JSON.stringify(bump)}; there are ${PARTS.join(', ')}`)
-      const { gate, from } = await withWorkbench(folder, async (engines, files) => ({
-        gate: await runGate(engines, files, plugin),
-        from: versionOf(files[`plugins/${plugin}/plugin.json`] ?? '{}'),
-      }))
-      const version = bumped(from, part)
-      if (json) printJson({ plugin, version, from, gate, kept: false })
-      else {
-        for (const { what, holds, detail } of gate)
-          print(`${holds ? 'ok  ' : 'FAIL'} ${what}: ${detail.split('\n').join('\n       ')}`)
-        const failed = gate.filter(({ holds }) => !holds).length
-        print(
-          `\n${plugin} ${from} → ${version}: ${failed === 0 ? 'nothing stands against it' : `${failed} of ${gate.length} stand against it`}`,
-        )
-      }
-      process.exitCode = gate.every(({ holds }) => holds) ? EXIT.well : EXIT.notWell
+    .action(async (folder: string | undefined, options: ReleaseOptions) => {
+      const part = VERSION_PARTS.find((each) => each === options.bump)
+      if (!part) throw usage(`--bump: there is no ${JSON.stringify(options.bump)}; there are ${VERSION_PARTS.join(', ')}`)
+      const { data, dry, back } = options
+      if (data === undefined && !dry)
+        throw usage('name the application to release to with --data FOLDER, or only look with --dry')
+      if (back && dry) throw usage('--back and --dry do not go together: going back is not looked at first')
+      if (options.withoutGate && options.reason === undefined)
+        throw usage('--without-gate: give a reason with --reason, which is kept with the release')
+      const outcome =
+        data === undefined
+          ? await look(folder ?? '.', options, part)
+          : await withApplication(data, (application) =>
+              back ? stepBack(application, options) : release(application, folder, options, part),
+            )
+      tell(outcome, options)
+      process.exitCode = outcome.kept || (dry && outcome.gate.every(({ holds }) => holds)) ? EXIT.well : EXIT.notWell
     })
 }
 
-const versionOf = (text: string): string => (JSON.parse(text) as { version?: string }).version ?? '0.0.0'
+/** The gate of a folder's text, beside no application. */
+async function look(folder: string, { plugin }: ReleaseOptions, part: VersionPart): Promise<Outcome> {
+  return withWorkbench(folder, async (engines, files) => {
+    const own = files[`plugins/${plugin}/plugin.json`]
+    if (own === undefined) {
+      const names = [...new Set(Object.keys(files).flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
+      throw usage(`--plugin: there is no plugin ${plugin}${hintFor(plugin, names)}`)
+    }
+    const { gate } = await runGate(engines, files, { plugin })
+    const { bumped, versionIn } = await import('@patient-hook/core')
+    const from = versionIn(own) ?? '0.0.0'
+    return { plugin, version: bumped(from, part), from, gate, kept: false }
+  })
+}
 
-/** The next version by semantic versioning (semver.org 2.0.0, from memory): what is smaller begins at 0, what follows `-` or `+` goes. */
-function bumped(version: string, part: (typeof PARTS)[number]): string {
-  const numbers = version.split(/[-+]/)[0]!.split('.').map(Number)
-  const at = PARTS.indexOf(part)
-  return numbers.map((number, index) => (index < at ? number : index === at ? number + 1 : 0)).join('.')
+async function release(
+  application: Asked,
+  folder: string | undefined,
+  options: ReleaseOptions,
+  part: VersionPart,
+): Promise<Outcome> {
+  const { plugin, dry, note, user, reason = null, pilot = null, withoutGate = false } = options
+  if (folder !== undefined) await bringIn(application, folder, plugin)
+  const before = await overviewOf(application, plugin)
+  const outcome: Outcome = { plugin, version: before.next[part], from: newestOf(before), gate: [], kept: false }
+  const job = dry
+    ? await application.ask<JobInfo>('POST', '/releases/gate', { plugin, part })
+    : await application.ask<JobInfo>('POST', '/releases', { plugin, part, note, user, reason, pilots: pilot, withoutGate })
+  const take = (result: object) => {
+    if ('gate' in result) outcome.gate.push(result.gate as GateResult)
+    if ('released' in result) Object.assign(outcome, { version: (result.released as ReleaseInfo).version, kept: true })
+  }
+  try {
+    await application.follow(job.id, (event) => {
+      if (event.event === 'state') event.results.forEach((result) => take(result))
+      if (event.event === 'result') take(event.result)
+    })
+  } catch (error) {
+    // What does not hold is told line by line below.
+    if (!outcome.gate.some(({ holds }) => !holds)) throw error
+  }
+  return outcome
+}
+
+async function stepBack(application: Asked, { plugin, user }: ReleaseOptions): Promise<Outcome> {
+  const before = await overviewOf(application, plugin)
+  const { version } = await application.ask<ReleaseInfo>('POST', '/releases/back', { plugin, user })
+  return { plugin, version, from: before.releases.find(({ id }) => id === before.live)?.version ?? null, gate: [], kept: true }
+}
+
+type PluginOverview = ReleaseOverview['plugins'][number]
+
+async function overviewOf(application: Asked, plugin: string): Promise<PluginOverview> {
+  const { plugins } = await application.ask<ReleaseOverview>('GET', '/releases')
+  const own = plugins.find((each) => each.plugin === plugin)
+  if (!own)
+    throw usage(
+      `--plugin: there is no plugin ${plugin}${hintFor(
+        plugin,
+        plugins.map((each) => each.plugin),
+      )}`,
+    )
+  return own
+}
+
+const newestOf = ({ releases }: PluginOverview): string | null => releases[0]?.version ?? null
+
+/** Makes the folder's text of a plugin the working copy. @throws HookError where the application's has changes that would be lost */
+async function bringIn(application: Asked, folder: string, plugin: string): Promise<void> {
+  const ofPlugin = (path: string) => path.startsWith(`plugins/${plugin}/`)
+  const wanted = Object.fromEntries(Object.entries(filesOf(folder)).filter(([path]) => ofPlugin(path)))
+  if (Object.keys(wanted).length === 0) throw usage(`${folder} has no plugin ${plugin}`)
+  const { files: have } = await application.ask<{ files: Record<string, string> }>('GET', `/plugins/${plugin}/files`)
+  const differing = [...new Set([...Object.keys(wanted), ...Object.keys(have)])].filter((path) => wanted[path] !== have[path])
+  if (differing.length === 0) return
+  const { plugins } = await application.ask<ReleaseOverview>('GET', '/releases')
+  const unreleased = plugins.find((each) => each.plugin === plugin)?.working.files ?? []
+  const lost = unreleased.map(({ file }) => file).filter((file) => differing.includes(file))
+  if (lost.length > 0)
+    throw usage(
+      `the application's working copy of ${plugin} has changes that ${folder} has not, in ${lost.join(', ')}; release or export them first`,
+    )
+  await application.ask('PUT', '/files', {
+    files: Object.fromEntries(differing.map((path) => [path, wanted[path] ?? null])),
+  })
+}
+
+function tell({ plugin, version, from, gate, kept }: Outcome, { json, pilot, reason }: ReleaseOptions): void {
+  if (json) return printJson({ plugin, version, from, gate, kept })
+  for (const { what, holds, detail } of gate) print(`${holds ? 'ok  ' : 'FAIL'} ${what}: ${detail.split('\n').join('\n       ')}`)
+  const against = gate.filter(({ holds }) => !holds).length
+  const stands = against === 0 ? 'nothing stands against it' : `${against} of ${gate.length} stand against it`
+  const to = pilot ? `to ${pilot.join(', ')}` : 'to everyone'
+  const done = kept ? `released ${to}${against > 0 && reason ? `, although ${stands}: ${reason}` : ''}` : stands
+  print(`${gate.length > 0 ? '\n' : ''}${plugin} ${from ?? '(new)'} → ${version}: ${done}`)
 }

@@ -5,6 +5,7 @@ import { modelRoutes } from './model.js'
 import { proofRoutes } from './proofs.js'
 import { projectRoutes } from './project.js'
 import { recordRoutes } from './records.js'
+import { releaseRoutes } from './releases.js'
 import { saveRoutes } from './saves.js'
 
 /** Every route of the HTTP API, by name. A new group is a file of its own, added here. */
@@ -15,6 +16,7 @@ export const ROUTES = {
   ...recordRoutes,
   ...jobRoutes,
   ...proofRoutes,
+  ...releaseRoutes,
   ...fixtureRoutes,
   ...functionRoutes,
 }

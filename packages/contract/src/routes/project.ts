@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { belongsToProject } from '../paths.js'
 import { route } from '../route.js'
 import { projectInfo } from '../shapes/project.js'
-import { LONGEST_FILE } from '../shapes/values.js'
+import { anyName, files, LONGEST_FILE } from '../shapes/values.js'
 
 /** The project and its files: tables, hooks, tests. */
 
@@ -32,10 +32,17 @@ export const projectRoutes = {
     query: z.object({ path: projectPath }),
     answer: z.object({ path: z.string(), text: z.string() }),
   }),
+  pluginFiles: route({
+    method: 'GET',
+    path: '/plugins/:plugin/files',
+    summary: 'The working copy of a plugin: every file of it.',
+    params: z.object({ plugin: anyName }),
+    answer: z.object({ files }),
+  }),
   putFiles: route({
     method: 'PUT',
     path: '/files',
-    summary: 'Keeps files; from the next save on they are what runs. Nothing is kept when one is wrong. null removes a file.',
+    summary: 'Keeps files of the working copy. Nothing is kept when one is wrong. null removes a file. What runs on saves are releases.',
     body: z.strictObject({ files: z.record(projectPath, z.string().max(LONGEST_FILE).nullable()) }),
     answer: projectInfo,
   }),

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { errorReport } from './errors.js'
 import { PROOFS } from './proofs.js'
+import { releaseResult } from './releases.js'
 import { replayedSave } from './replays.js'
 import { testResult } from './tests.js'
 
@@ -14,6 +15,7 @@ const RESULTS = {
   coverage: PROOFS.coverage.result,
   mutation: PROOFS.mutation.result,
   bulk: PROOFS.bulk.result,
+  release: releaseResult,
 } as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>

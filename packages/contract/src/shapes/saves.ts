@@ -123,6 +123,8 @@ export const saveResult = z.object({
   limits: spent,
   /** Rows for which each hook ran, by the hook's name. */
   ran: z.record(z.string(), z.number().int()),
+  /** Milliseconds that each hook took, by the hook's name. */
+  took: z.record(z.string(), z.number()),
 })
 export const saveOutcome = saveResult.extend({
   /** Why nothing was kept. */

@@ -2,10 +2,7 @@ import type { ModelEdit, ModelPlan, Step } from '@patient-hook/contract'
 import { describe, HookError } from '../errors.js'
 import { recordsFrom, type Altered } from '../model/infer-table.js'
 import { rewriteRecords, type FieldChanges } from '../model/rewrite-records.js'
-import { checkTypes, isCode } from '../language/check.js'
-import type { Diagnostic } from '../language/service.js'
 import { renameFieldInCode } from '../language/rename-field.js'
-import { declarations } from '../model/declarations.js'
 import { parseProject } from '../model/project.js'
 import { lostSets, renamesOf, tableText } from '../model/table-edit.js'
 import { parseTable } from '../model/table-file.js'
@@ -13,7 +10,11 @@ import { withoutEffect } from '../model/without-effect.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
 import { trySave } from '../save/save.js'
 import type { Store } from '../store/database.js'
+import { releasesInUse } from '../release/release-store.js'
 import { applyChange, planChange, type TableChange } from '../store/table-change.js'
+import type { LiveCode } from './live-code.js'
+import { newErrors } from './new-errors.js'
+import { nameOf, releasesAfter, type ReleaseAfter } from './releases-after.js'
 import type { Runtime } from './runtime.js'
 
 /** A change of the model, with everything that hangs on it: records, fixtures, code. Planned, shown, then done whole or not at all. */
@@ -75,6 +76,13 @@ function make(project: Project, { table, edit, fills = {}, records }: ModelEdit)
     ...(records && next ? recordsFrom(records.file, records.text, records.columns, next) : { records: [], altered: [] }),
   }
 }
+
+const stepOf = (before: Project, { project: after, change }: Made) => ({
+  before,
+  after,
+  table: change.before,
+  renames: change.renames,
+})
 
 /** Fields whose values in files of records become others. */
 function changedFields(
@@ -156,21 +164,17 @@ export function planModel(
     makeRuntime(changed.project.files)
     for (const each of code ? newErrors(project, changed.project) : [])
       blocked(`${each.file}, line ${each.line}: ${each.message}`, 'breaks')
+    for (const { release, files, faults, breaks } of releasesAfter(stepOf(project, changed), releasesInUse(store), code)) {
+      for (const each of faults)
+        blocked(`Release ${nameOf(release)} could not run any more: ${each} Release a text first that can do without it.`)
+      for (const each of breaks) blocked(`Release ${nameOf(release)} would break: ${each}`, 'breaks')
+      if (files) tell(null, `Release ${nameOf(release)} is released again with it, with the new names in its code.`)
+    }
   } catch (error) {
     if (!(error instanceof HookError)) throw error
     for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
   }
   return { steps, files: [...changed.files.keys()] }
-}
-
-/** Errors of types that a change brings: whatever was wrong before is another matter. */
-function newErrors(before: Project, after: Project): Diagnostic[] {
-  // Labels and help are comments there: they cannot break code.
-  const bare = (project: Project) => declarations(project).replace(/\/\*\*.*?\*\//g, '')
-  const sameCode = [...after.files].every(([path, text]) => !isCode(path) || before.files.get(path) === text)
-  if (sameCode && bare(before) === bare(after)) return []
-  const known = new Set(checkTypes(before).map((each) => `${each.file} ${each.message}`))
-  return checkTypes(after).filter((each) => !known.has(`${each.file} ${each.message}`))
 }
 
 /**
@@ -182,7 +186,12 @@ export function changeModel(
   store: Store,
   edit: ModelEdit,
   makeRuntime: (files: ReadonlyMap<string, string>) => Runtime,
-  options: { accept: boolean; user: string | undefined; putFiles: (files: ReadonlyMap<string, string | null>) => void },
+  options: {
+    accept: boolean
+    user: string | undefined
+    /** Keeps files and releases, within the transaction; gives what runs on saves from then on. */
+    keep: (files: ReadonlyMap<string, string | null>, releases: readonly ReleaseAfter[], working: Runtime) => LiveCode
+  },
 ): Runtime {
   const { steps } = planModel(project, store, edit, makeRuntime)
   const told = (effects: readonly Step['effect'][]) =>
@@ -196,6 +205,7 @@ export function changeModel(
     throw new HookError('model/not-accepted', { table: edit.table, detail: told(['loses', 'breaks']) })
   const changed = make(project, edit)
   const runtime = makeRuntime(changed.project.files)
+  const releases = releasesAfter(stepOf(project, changed), releasesInUse(store), false)
   store.withoutForeignKeys(() => {
     applyChange(store, changed.change)
     const broken = store.db.pragma('foreign_key_check') as unknown[]
@@ -204,15 +214,16 @@ export function changeModel(
         table: edit.table,
         detail: `${broken.length} records would link to records that are not there`,
       })
+    const code = options.keep(changed.files, releases, runtime)
     if (changed.records.length > 0) {
       const inputs = changed.records.map((values) => ({ table: edit.table, values }))
-      const { error } = trySave({ project: runtime.project, program: runtime.program, store }, inputs, {
+      const { project: tables, program } = code.for(options.user)
+      const { error } = trySave({ project: tables, program, store, switches: code.switches }, inputs, {
         keepIds: true,
         user: options.user,
       })
       if (error) throw new HookError(error)
     }
-    options.putFiles(changed.files)
   })
   return runtime
 }

@@ -3,10 +3,14 @@ import { parentsFirst } from '../model/order.js'
 import { checkRecords, recordFolders } from '../model/record-checks.js'
 import type { Project } from '../model/types.js'
 import { fixtureStore } from '../prove/fixtures/fixture-store.js'
+import { HookTally } from '../release/hook-tally.js'
+import { releasesInUse } from '../release/release-store.js'
+import { switchesIn } from '../release/switches.js'
 import type { SaveEnvironment } from '../save/save.js'
 import { Store } from '../store/database.js'
 import { loadRecords } from '../store/records.js'
 import { Snapshot } from '../store/snapshot.js'
+import { LiveCode } from './live-code.js'
 import type { Runtime } from './runtime.js'
 import { Runtimes } from './runtimes.js'
 
@@ -15,6 +19,9 @@ export class OpenProject {
   readonly runtimes = new Runtimes()
   /** The live records, of the live engine only. */
   store: Store | null = null
+  /** What runs on saves of the live records. */
+  code: LiveCode | null = null
+  readonly tally = new HookTally()
   /** Tells whoever called of what happens on the way. */
   tell: (event: string, data: unknown) => void = () => {}
   #snapshot: Snapshot | null = null
@@ -26,6 +33,18 @@ export class OpenProject {
   get live(): Store {
     if (!this.store) throw new HookError('engine/failed', { reason: 'no database is open' })
     return this.store
+  }
+
+  /** @throws HookError */
+  get liveCode(): LiveCode {
+    if (!this.code) throw new HookError('engine/failed', { reason: 'no release is open' })
+    return this.code
+  }
+
+  /** What would run on saves, with releases and switches as they stand in the database. @throws HookError where one cannot be loaded */
+  codeNow(working: Runtime = this.runtimes.saved): LiveCode {
+    const { project } = working
+    return new LiveCode({ project, runtime: working }, releasesInUse(this.live), switchesIn(this.live), this.code)
   }
 
   /** What is tried runs on copies of these live records; null: on the project's data/. */
@@ -47,7 +66,10 @@ export class OpenProject {
   /** Where something is tried. @param set a fixture set; default: the records */
   ground(runtime: Runtime, set: string | undefined): SaveEnvironment {
     const { project, program } = runtime
-    return { project, program, store: set === undefined ? this.records(project) : this.#fixtureSet(project, set) }
+    if (set !== undefined) return { project, program, store: this.#fixtureSet(project, set) }
+    const store = this.records(project)
+    // On a copy of the live records a hook that was switched off stays off.
+    return { project, program, store, switches: switchesIn(store) }
   }
 
   /** The records that are tried on where no fixture set is named. */
@@ -70,7 +92,9 @@ export class OpenProject {
   close(): void {
     this.forgetRecords()
     this.#snapshot?.close()
+    if (this.store) this.tally.write(this.store)
     this.store?.close()
+    this.code = null
     this.store = null
   }
 }

@@ -46,6 +46,17 @@ const projectSchema = z.strictObject({
     )
     .optional(),
   budgets: z.strictObject(BUDGET_LIMITS).optional(),
+  gate: z
+    .strictObject({
+      model: z.boolean().optional(),
+      types: z.boolean().optional(),
+      findings: z.boolean().optional(),
+      tests: z.boolean().optional(),
+      /** The least share of statements that tests run, in per cent; true: it must not fall. */
+      coverage: z.union([z.boolean(), z.number().min(0).max(100)]).optional(),
+      bulk: z.boolean().optional(),
+    })
+    .optional(),
   batchSize: z.number().int().min(1).max(10_000).optional(),
 })
 
@@ -176,6 +187,7 @@ function parseHead(files: Files) {
     users,
     sequences,
     budgets: source.budgets ?? {},
+    gate: source.gate ?? {},
     batchSize: source.batchSize ?? 500,
   }
 }

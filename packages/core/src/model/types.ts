@@ -1,4 +1,4 @@
-import type { Budget, BulkPropertyName, HookState, RecordValues, Table } from '@patient-hook/contract'
+import type { Budget, BulkPropertyName, GateRuleName, HookState, RecordValues, Table } from '@patient-hook/contract'
 
 /** The model: what a project consists of, once its files have been read and found right. */
 
@@ -51,12 +51,17 @@ export interface Plugin {
   tests: readonly string[]
 }
 
+/** A number is the least coverage in per cent. */
+export type GateSettings = Partial<Record<GateRuleName, boolean | number>>
+
 export interface Project {
   name: string
   title: string
   users: readonly User[]
   sequences: ReadonlyMap<string, Sequence>
   budgets: Partial<Record<Budget, number>>
+  /** Rules of a release's gate that are turned off, or on in a special way; default: all hold. */
+  gate: GateSettings
   /** Rows per batch; a count. */
   batchSize: number
   tables: ReadonlyMap<string, Table>

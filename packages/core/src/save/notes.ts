@@ -16,6 +16,8 @@ export class Notes {
   readonly rows: RowOut[] = []
   /** Rows for which each hook ran. */
   readonly ran: Record<string, number> = {}
+  /** Milliseconds of each hook: its guard, load, each and finish. */
+  readonly took: Record<string, number> = {}
   /** By record: what was typed into its fields in this save. */
   readonly #typed = new Map<string, RecordValues>()
   /** Numbers given by sequences in this save. */
@@ -31,6 +33,10 @@ export class Notes {
 
   countRuns(hook: string, rows: number): void {
     this.ran[hook] = (this.ran[hook] ?? 0) + rows
+  }
+
+  countTime(hook: string, ms: number): void {
+    this.took[hook] = (this.took[hook] ?? 0) + ms
   }
 
   log(line: LogLine): void {

@@ -1,5 +1,5 @@
 import { HookError, type ErrorReport } from '../errors.js'
-import type { Project, RecordValues } from '../model/types.js'
+import type { RecordValues } from '../model/types.js'
 import type { Store } from '../store/database.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { Sequences } from '../store/sequences.js'
@@ -8,23 +8,13 @@ import { beforeCommit } from './before-commit.js'
 import { saveLevel } from './level.js'
 import { givenOf, keepGiven } from './given.js'
 import { checkDeletes } from './links.js'
-import type { Program } from './program.js'
-import type { SaveRecorder } from './save-recorder.js'
+import type { SaveEnvironment } from './environment.js'
 import { Session } from './session.js'
 import type { SaveOptions, SaveResult } from './types.js'
 import type { Units } from './units.js'
 
 /** One pass of a save: one transaction through all stations, batch by batch. */
 
-export interface SaveEnvironment {
-  project: Project
-  program: Program
-  store: Store
-  /** Off only where a measurement wants it. */
-  history?: boolean
-  /** Listens to probed code. */
-  recorder?: SaveRecorder
-}
 
 export interface SaveOutcome extends SaveResult {
   /** Why nothing was kept. */
@@ -57,7 +47,7 @@ export function runPass(
     program,
     store,
     sequences,
-    { ...options, history: environment.history ?? true, recorder: environment.recorder },
+    { ...options, history: environment.history ?? true, recorder: environment.recorder, switches: environment.switches },
     units,
     givenIds,
   )
@@ -105,7 +95,7 @@ export function runPass(
     error = { ...thrown.report, refusals: session.refusals.none ? undefined : session.refusals.list }
   }
   const kept = error === null && !options.rehearse
-  const { rows, verdicts, lookups, sent, logs, ran } = session.notes
+  const { rows, verdicts, lookups, sent, logs, ran, took } = session.notes
   const outcome: SaveOutcome = {
     save: kept ? session.saveId : null,
     kept,
@@ -117,6 +107,7 @@ export function runPass(
     lookups,
     logs,
     ran,
+    took,
     sent: sent.map(({ channel, message, hook }) => ({ channel, message, hook })),
     spent: session.spending.close(),
     limits: session.spending.limits,

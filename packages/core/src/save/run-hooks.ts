@@ -11,13 +11,18 @@ import type { Verdict } from './types.js'
 
 /** Runs one hook over the rows of a batch: who is woken and why not, then load, each, finish. The same for every moment. */
 
-/** Why the hook does not run for the row, or null when it does. */
-function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): string | null {
-  if (row.failed) return 'an error stands against the row already'
-  if (session.live && !session.live.has(hook.name)) return 'not among the hooks of this run'
-  if (!session.live && hook.state.state === 'off') return 'switched off'
-  if (!session.live && hook.state.state === 'pilot' && !hook.state.users.includes(session.user))
+/** Why the hook runs for no row of this save, or null where it may. */
+function isClosed(session: Session, hook: Hook): string | null {
+  if (session.live) return session.live.has(hook.name) ? null : 'not among the hooks of this run'
+  const switched = session.options.switches?.get(hook.name)?.state
+  if (switched === 'off' || (switched !== 'on' && hook.state.state === 'off')) return 'switched off'
+  if (hook.state.state === 'pilot' && !hook.state.users.includes(session.user))
     return `pilot for ${hook.state.users.join(', ')}; the user is ${session.user}`
+  return null
+}
+
+/** Why the hook does not run for the row, or null when it does. */
+function sleeps(hook: Hook, row: SaveRow, byChild: boolean): string | null {
   if (!hook.on.has(row.event))
     return `runs on ${[...hook.on].join(' and ')}; this is ${row.event === 'update' ? 'an' : 'a'} ${row.event}`
   if (hook.ripples !== 'all' && row.row === 0) {
@@ -36,8 +41,8 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
   return null
 }
 
-const quick = (session: Session, hook: Hook): boolean =>
-  !session.live && hook.state.state === 'live' && hook.watch === null && hook.ripples === 'all'
+/** Is every row of the right event woken? */
+const wakesAlways = (hook: Hook): boolean => hook.watch === null && hook.ripples === 'all'
 
 export interface HookRun {
   /** Rows that were woken by a child's save only. */
@@ -46,7 +51,9 @@ export interface HookRun {
 }
 
 export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], run: HookRun = {}): void {
-  const always = quick(session, hook)
+  const began = performance.now()
+  const closed = isClosed(session, hook)
+  const always = closed === null && wakesAlways(hook)
   const saidNo = `only said no: ${hook.guard}`
   const woken: SaveRow[] = []
   /** Why the hook slept, by row; only where verdicts are noted. */
@@ -54,8 +61,8 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   session.spending.time()
   if (hook.only) session.stage.enter(hook, 'only')
   for (const row of rows) {
-    let reason =
-      always && !row.failed && hook.on.has(row.event) ? null : sleeps(session, hook, row, run.byChild?.has(row) ?? false)
+    let reason = row.failed ? 'an error stands against the row already' : closed
+    if (reason === null && !(always && hook.on.has(row.event))) reason = sleeps(hook, row, run.byChild?.has(row) ?? false)
     if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
     if (reason === null) woken.push(row)
     else asleep?.set(row, reason)
@@ -65,6 +72,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
     if (woken.length > 0) runWoken(session, hook, woken, run)
   } finally {
     if (asleep) noteVerdicts(session, hook, rows, asleep)
+    session.notes.countTime(hook.name, performance.now() - began)
   }
 }
 

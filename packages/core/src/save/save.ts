@@ -3,11 +3,13 @@ import { hintFor } from '../model/names.js'
 import type { Project } from '../model/types.js'
 import { utcText } from '../model/dates.js'
 import { savePartially } from './partial.js'
-import { runPass, type SaveEnvironment, type SaveOutcome } from './pass.js'
+import type { SaveEnvironment } from './environment.js'
+import { runPass, type SaveOutcome } from './pass.js'
 import type { InputRow, SaveOptions, SaveResult } from './types.js'
 import { Units } from './units.js'
 
-export type { SaveEnvironment, SaveOutcome } from './pass.js'
+export type { SaveEnvironment } from './environment.js'
+export type { SaveOutcome } from './pass.js'
 
 /** A save from the outside: all or nothing, or the good rows only. */
 
@@ -54,4 +56,5 @@ const nothing = (): SaveResult => ({
   spent: { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 },
   limits: { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 },
   ran: {},
+  took: {},
 })

@@ -13,7 +13,7 @@ import { Notes } from './notes.js'
 import type { Program } from './program.js'
 import { Refusals } from './refusals.js'
 import { RowView, type RefusalSink, type SaveRow } from './row.js'
-import type { SaveRecorder } from './save-recorder.js'
+import type { SaveEnvironment } from './environment.js'
 import { Stage } from './stage.js'
 import { Touches } from './touches.js'
 import type { SaveOptions } from './types.js'
@@ -41,7 +41,7 @@ export class Session implements RefusalSink {
     readonly program: Program,
     readonly store: Store,
     readonly sequences: Sequences,
-    readonly options: SaveOptions & { history: boolean; recorder?: SaveRecorder },
+    readonly options: SaveOptions & Pick<SaveEnvironment, 'recorder' | 'switches'> & { history: boolean },
     units: Units,
     /** Ids of new rows by row of the input: a partial save that goes on without refused rows gives the others the same. */
     readonly givenIds: Map<number, number>,

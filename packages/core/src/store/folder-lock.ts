@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { HookError } from '../errors.js'
@@ -8,8 +8,8 @@ import { HookError } from '../errors.js'
  * process, however that ends.
  */
 export interface FolderLock {
-  /** Says in the folder where the server answers, for whoever comes second. */
-  tell(address: string): void
+  /** Says in the folder where the server answers, for whoever comes second. @param access the same with the way in, for who owns the folder */
+  tell(address: string, access: string): void
   release(): void
 }
 
@@ -17,6 +17,7 @@ export interface FolderLock {
 export function lockFolder(folder: string): FolderLock {
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   const note = join(folder, 'server.txt')
+  const way = join(folder, 'access.txt')
   const db = new Database(join(folder, 'server.lock'), { timeout: 0 })
   try {
     db.pragma('journal_mode = DELETE')
@@ -32,12 +33,16 @@ export function lockFolder(folder: string): FolderLock {
     }
     throw new HookError('store/in-use', { folder, who })
   }
-  const tell = (address: string) =>
+  const tell = (address: string, access: string) => {
     writeFileSync(note, `process ${process.pid}${address === '' ? '' : `, at ${address}`}\n`, { mode: 0o600 })
-  tell('')
+    if (access === '') rmSync(way, { force: true })
+    else writeFileSync(way, `${access}\n`, { mode: 0o600 })
+  }
+  tell('', '')
   return {
     tell,
     release: () => {
+      rmSync(way, { force: true })
       db.exec('ROLLBACK')
       db.close()
     },

@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { HookError, isCode, type Application } from '@patient-hook/core'
+import { hintFor, HookError, isCode, type Application } from '@patient-hook/core'
 import { serve, type ServeOptions } from '../serve.js'
 
 /** The project and its files: tables, hooks, tests. */
@@ -15,6 +15,18 @@ export function projectRoutes({ live }: Application, options: ServeOptions): Rou
     const text = live.files.get(path)
     if (text === undefined) throw new HookError('project/missing-file', { file: path })
     return { path, text }
+  })
+  serve(router, ROUTES.pluginFiles, options, async ({ params: { plugin } }) => {
+    const files = Object.fromEntries([...live.files].filter(([path]) => path.startsWith(`plugins/${plugin}/`)))
+    if (Object.keys(files).length === 0)
+      throw new HookError('release/no-plugin', {
+        plugin,
+        hint: hintFor(
+          plugin,
+          live.info.plugins.map(({ name }) => name),
+        ),
+      })
+    return { files }
   })
   serve(router, ROUTES.putFiles, options, async ({ body: { files } }) => {
     if (Object.keys(files).some((file) => file.startsWith('tables/')))

@@ -6,6 +6,16 @@ import { declarations, projectInfo, putFiles } from './project.js'
 import { bulkAims, bulkProof, mutantAims, mutants } from './proving.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
 import { fixtureCsv, makeFixtures, readFixtureCsv, readFixtures, takeFixtures, writeFixtures } from './fixtures.js'
+import {
+  hookHours,
+  release,
+  releaseCandidate,
+  releaseFiles,
+  releaseOverview,
+  setAudience,
+  stepBackTo,
+  switchHook,
+} from './releasing.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
@@ -57,6 +67,14 @@ export const CALLS = {
   check,
   outboxWaiting,
   outboxTried,
+  releaseOverview,
+  releaseFiles,
+  hookHours,
+  releaseCandidate,
+  release,
+  setAudience,
+  stepBackTo,
+  switchHook,
 }
 
 export type CallName = keyof typeof CALLS

@@ -5,6 +5,10 @@ import { editOfSchema } from '../../model/table-edit.js'
 import { parseTable } from '../../model/table-file.js'
 import { changeModel as change, planModel as plan } from '../model-change.js'
 import type { OpenProject } from '../open-project.js'
+import { nextVersion } from '../../release/candidate.js'
+import { withVersion } from '../../release/composite.js'
+import { addRelease, note, releasesIn, setAudience, type Release } from '../../release/release-store.js'
+import type { LiveCode } from '../live-code.js'
 import { allFiles, keepFiles, projectInfo } from './project.js'
 
 /** Changes of the model: planned on a copy of the records, done by the live engine; and tables read out of files. */
@@ -22,13 +26,43 @@ export function changeModel(
   user: string | undefined,
   token: string,
 ): { info: ProjectInfo; files: Files } {
+  let code: LiveCode | null = null
   const runtime = change(open.runtimes.saved.project, open.live, edit, (files) => open.runtimes.make(files), {
     accept,
     user,
-    putFiles: (files) => keepFiles(open, files, token),
+    keep: (files, releases, working) => {
+      keepFiles(open, files, token)
+      for (const each of releases) if (each.files) releaseAgain(open, each.release, each.files, user)
+      code = open.codeNow(working)
+      return code
+    },
   })
   open.runtimes.use(runtime)
+  open.code = code
   return { info: projectInfo(open), files: allFiles(open) }
+}
+
+/** The same release with the new names of fields in its code, to whoever gets it. */
+function releaseAgain(open: OpenProject, release: Release, files: Files, user = 'owner'): void {
+  const { plugin, audience } = release
+  const own = releasesIn(open.live, plugin)
+  const version = nextVersion(own, null, 'patch')
+  addRelease(open.live, {
+    ...release,
+    version,
+    user,
+    note: `${release.version} with the new names of fields.`,
+    files: withVersion(files, plugin, version),
+  })
+  if (audience !== null) setAudience(open.live, release.id, [])
+  note(open.live, {
+    user,
+    plugin,
+    version,
+    hook: null,
+    what: 'renamed with the model',
+    detail: `${release.version} with the new names of fields`,
+  })
 }
 
 /** A table from a CSV file, to be corrected. */

@@ -7,6 +7,9 @@ import { makeSheet } from '../../rehearse/sheet.js'
 import { Store } from '../../store/database.js'
 import { checkHealth } from '../../store/health.js'
 import { loadRecords } from '../../store/records.js'
+import type { Project } from '../../model/types.js'
+import { filesOfPlugin } from '../../release/composite.js'
+import { addRelease } from '../../release/release-store.js'
 import type { OpenProject } from '../open-project.js'
 import { projectInfo } from './project.js'
 
@@ -43,6 +46,7 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
         checkRecords(project, recordFolders(project, ['data/']))
         store.createTables(project)
         for (const [path, text] of texts) store.run('INSERT INTO ph_file (path, text) VALUES (?, ?)', path, text)
+        releaseFirst(store, project)
         for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, project.data.get(table.name) ?? [])
       }
       return { value: undefined, keep: true }
@@ -50,13 +54,31 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
     checkHealth(store, project)
     open.store = store
     open.runtimes.use(open.runtimes.make(texts))
+    open.code = open.codeNow()
     const name = store.one(`SELECT value FROM ph_meta WHERE key = 'database'`) as string
     return { info: projectInfo(open), files: Object.fromEntries(texts), database: name }
   } catch (error) {
     store.close()
     open.store = null
+    open.code = null
     throw store.toHookError(error)
   }
+}
+
+/** What a new database begins with is live. */
+function releaseFirst(store: Store, project: Project): void {
+  for (const [plugin, { version }] of project.plugins)
+    addRelease(store, {
+      plugin,
+      version,
+      note: 'As the project was opened.',
+      user: project.users[0]?.name ?? 'owner',
+      files: filesOfPlugin(project.files, plugin),
+      gate: [],
+      reason: 'The gate was not looked at: the project was opened with it.',
+      coverage: {},
+      audience: null,
+    })
 }
 
 /** Takes over files as they changed; null is a file that went. @param database the live records that are tried on, if any */

@@ -64,7 +64,7 @@ function usesOf(text: string, file: string, table: string): Pick<HookInfo, 'read
 export const declarations = (open: OpenProject): string => declarationsOf(open.runtimes.saved.project)
 
 /**
- * Keeps files of the project, and from the next save on they are what runs; null removes one. Nothing is kept when one is wrong.
+ * Keeps files of the working copy; null removes one. Nothing is kept when one is wrong. What runs on saves are releases.
  * @param token names the call, so that it can be found out whether it was carried out
  * @throws HookError with everything that is wrong
  */
@@ -74,12 +74,15 @@ export function putFiles(open: OpenProject, changed: Record<string, string | nul
     if (text !== null) files.set(path, text)
     else if (!files.delete(path)) throw new HookError('project/missing-file', { file: path })
   const runtime = open.runtimes.make(files, { complete: true })
+  // The model is for all releases: what stands in project.json holds at once.
+  const code = open.codeNow(runtime)
   checkRecords(runtime.project, recordFolders(runtime.project, Object.keys(changed)))
   open.live.transaction(() => {
     keepFiles(open, new Map(Object.entries(changed)), token)
     return { value: undefined, keep: true }
   })
   open.runtimes.use(runtime)
+  open.code = code
   return { info: projectInfo(open) }
 }
 

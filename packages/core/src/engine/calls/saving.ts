@@ -6,10 +6,15 @@ import type { RecordValues } from '../../model/types.js'
 import { parentsFirst } from '../../model/order.js'
 import type { OpenProject } from '../open-project.js'
 
-/** Saves that are kept. */
+/** Saves that are kept: they run the releases that the user gets. */
 export function save(open: OpenProject, rows: InputRow[], options: SaveOptions): SaveOutcome {
-  const { project, program } = open.runtimes.saved
-  return trySave({ project, program, store: open.live }, rows, { returnRecords: true, keepGiven: true, ...options })
+  const { liveCode, live: store } = open
+  const { project, program } = liveCode.for(options.user)
+  const environment = { project, program, store, switches: liveCode.switches }
+  const outcome = trySave(environment, rows, { returnRecords: true, keepGiven: true, ...options })
+  open.tally.add(program, outcome)
+  open.tally.writeNowAndThen(store)
+  return outcome
 }
 
 /** Puts records in as they are, without hooks and history: for tests and measurements that need many. */

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto'
-import type { Files, InputRow, ModelEdit, ProjectInfo } from '@patient-hook/contract'
+import type { Files, InputRow, ModelEdit, ProjectInfo, ReleaseInfo } from '@patient-hook/contract'
 import { HookError, report } from '../../errors.js'
 import type { SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
 import type { CallName, CallResult, CallValues } from '../calls/index.js'
 import type { Opened } from '../calls/opening.js'
+import type { ReleaseWish } from '../calls/releasing.js'
 import type { EngineProcess } from './engine-process.js'
 import type { Spares } from './spares.js'
 
@@ -114,6 +115,32 @@ export class LiveEngine {
     const { info, files } = await this.#call('changeModel', [edit, accept, user, token], token)
     this.#changed(info, new Map(Object.entries(files)))
     return info
+  }
+
+  /** Releases the working copy of a plugin. @throws HookError release/…; nothing is released then */
+  async release(wish: ReleaseWish): Promise<ReleaseInfo> {
+    const token = randomUUID()
+    const { release, info, files } = await this.#call('release', [wish, token], token)
+    this.#changed(info, new Map([...this.#files, ...Object.entries(files)]))
+    return release
+  }
+
+  /** @param audience null: everyone; none: taken back @throws HookError release/… */
+  setAudience(id: number, audience: string[] | null, user: string): Promise<ReleaseInfo> {
+    const token = randomUUID()
+    return this.#call('setAudience', [id, audience, user, token], token)
+  }
+
+  /** @param to the release whose text is released again; null: the one before @throws HookError release/… */
+  stepBack(plugin: string, to: number | null, user: string): Promise<ReleaseInfo> {
+    const token = randomUUID()
+    return this.#call('stepBackTo', [plugin, to, user, token], token)
+  }
+
+  /** @param state null: as its release says @throws HookError release/bad */
+  switchHook(hook: string, state: 'on' | 'off' | null, user: string): Promise<void> {
+    const token = randomUUID()
+    return this.#call('switchHook', [hook, state, user, token], token)
   }
 
   #changed(info: ProjectInfo, files: ReadonlyMap<string, string>): void {

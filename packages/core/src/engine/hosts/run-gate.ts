@@ -1,10 +1,11 @@
-import type { BulkVerdict, Files } from '@patient-hook/contract'
-import { HookError } from '../../errors.js'
-import { hintFor } from '../../model/names.js'
-import { passGate, type GateResult } from '../../release/gate/gate.js'
+import type { BulkVerdict, Files, GateResult, GateRuleName, ReleaseCoverage } from '@patient-hook/contract'
+import { GATE_RULES } from '@patient-hook/contract/words'
+import { describe, HookError } from '../../errors.js'
+import type { GateSettings } from '../../model/types.js'
+import { lookAt, type Evidence } from '../../release/gate/gate.js'
 import { findingsOf } from './findings-of.js'
+import { measureCoverage } from './measure-coverage.js'
 import { proveBulk } from './prove-bulk.js'
-import { runTests } from './run-tests.js'
 import type { TryEngines } from './try-engines.js'
 
 /** Measures what the gate of a release looks at, on exactly these files. */
@@ -12,25 +13,98 @@ import type { TryEngines } from './try-engines.js'
 /** The same batches are tried each time. */
 const SEED = 1
 
-/** @throws HookError where there is no such plugin, or the project's files are wrong */
-export async function runGate(engines: TryEngines, files: Files, plugin: string, signal?: AbortSignal): Promise<GateResult[]> {
-  const plugins = [...new Set(Object.keys(files).flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
-  if (!plugins.includes(plugin))
-    throw new HookError('request/bad', { detail: `there is no plugin ${plugin}${hintFor(plugin, plugins)}` })
-  const findings = await findingsOf(engines, files, signal)
-  const tests = await runTests(engines, { signal })
-  const own = Object.keys(files).flatMap((path) => {
+export interface GateOptions {
+  plugin: string
+  /** What is live now, to be compared with. */
+  before?: Evidence['before']
+  signal?: AbortSignal
+  onResult?: (result: GateResult) => void
+  onProgress?: (done: number, total: number) => void
+}
+
+export interface GateRun {
+  gate: GateResult[]
+  /** Of the plugin's hooks, to be kept with the release. */
+  coverage: ReleaseCoverage
+}
+
+/**
+ * @param engines that have these files open
+ * @throws HookError request/cancelled
+ */
+export async function runGate(engines: TryEngines, files: Files, options: GateOptions): Promise<GateRun> {
+  const { plugin, before = null, signal, onResult = () => {}, onProgress = () => {} } = options
+  const settings = settingsIn(files)
+  const own = ownHooks(files, plugin)
+  const evidence: Evidence = {
+    plugin,
+    hooks: own,
+    faults: await faultsOf(engines, signal),
+    findings: [],
+    tests: [],
+    coverage: {},
+    before,
+    least: typeof settings.coverage === 'number' ? settings.coverage : null,
+    verdicts: [],
+  }
+  const gate: GateResult[] = []
+  const loads = evidence.faults.length === 0
+  const wanted = (...rules: GateRuleName[]) => rules.some((rule) => settings[rule] !== false)
+  const tell = (rule: GateRuleName) => {
+    const result = lookAt(rule, evidence, settings)
+    gate.push(result)
+    onResult(result)
+    onProgress(gate.length, GATE_RULES.length)
+  }
+  onProgress(0, GATE_RULES.length)
+  tell('model')
+  if (wanted('types', 'findings')) evidence.findings = await findingsOf(engines, files, signal)
+  tell('types')
+  tell('findings')
+  if (loads && wanted('tests', 'coverage')) {
+    const { tests, coverage } = await measureCoverage(engines, { signal })
+    evidence.tests = tests
+    const covered = coverage.files().filter(({ hook }) => hook !== null && own.includes(hook))
+    evidence.coverage = Object.fromEntries(
+      covered.map(({ hook, statements, branches }) => [hook!, { statements, branches }]),
+    )
+  }
+  tell('tests')
+  tell('coverage')
+  if (loads && own.length > 0 && wanted('bulk')) {
+    const verdicts: BulkVerdict[] = []
+    const onVerdict = (verdict: BulkVerdict) => void verdicts.push(verdict)
+    await proveBulk(engines, { hooks: own, seed: SEED, signal, onProgress: () => {}, onResult: onVerdict })
+    evidence.verdicts = verdicts
+  }
+  tell('bulk')
+  return { gate, coverage: evidence.coverage }
+}
+
+/** Why the files cannot be loaded. @throws HookError where the fault is not theirs */
+async function faultsOf(engines: TryEngines, signal: AbortSignal | undefined): Promise<string[]> {
+  try {
+    await engines.call('testFiles', [undefined, true], { signal })
+    return []
+  } catch (error) {
+    if (!HookError.is(error) || /^(request|engine|store)\//.test(error.code)) throw error
+    return [error.report, ...(error.report.others ?? [])].map((each) => describe(each))
+  }
+}
+
+/** Read without checking them: what is wrong in project.json is told as a fault of loading. */
+function settingsIn(files: Files): GateSettings {
+  try {
+    const { gate } = JSON.parse(files['project.json'] ?? '{}') as { gate?: GateSettings }
+    return gate ?? {}
+  } catch {
+    return {}
+  }
+}
+
+function ownHooks(files: Files, plugin: string): string[] {
+  return Object.keys(files).flatMap((path) => {
     const [, of, hook] = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(path) ?? []
     return of === plugin && hook !== undefined ? [hook] : []
   })
-  const verdicts: BulkVerdict[] = []
-  if (own.length > 0)
-    await proveBulk(engines, {
-      hooks: own,
-      seed: SEED,
-      signal,
-      onProgress: () => {},
-      onResult: (verdict) => verdicts.push(verdict),
-    })
-  return passGate({ plugin, findings, tests, verdicts })
 }

@@ -3,6 +3,7 @@ import type { GateRule } from '../gate.js'
 /** Every property of the bulk proof holds of the plugin's hooks, or is accepted with a reason. */
 export const bulk: GateRule = {
   what: 'bulk',
+  needsLoading: true,
   look: ({ verdicts }) =>
     verdicts
       .filter(({ holds, accepted }) => !holds && !accepted)

@@ -3,6 +3,7 @@ import type { GateRule } from '../gate.js'
 /** No finding of level error in the plugin, nor in a table: what only warns does not stop a release. */
 export const findings: GateRule = {
   what: 'findings',
+  needsLoading: false,
   look: ({ plugin, findings: all }) =>
     all
       .filter(({ rule, severity }) => severity === 'error' && !/^TS\d+$/.test(rule))

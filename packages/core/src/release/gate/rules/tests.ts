@@ -1,12 +1,13 @@
 import type { GateRule } from '../gate.js'
 
-/** Every unit test of the project passes, and the plugin has some. */
+/** Every unit test of the project passes, and a plugin that has hooks has some. */
 export const tests: GateRule = {
   what: 'tests',
-  look: ({ plugin, tests: all }) => {
+  needsLoading: true,
+  look: ({ plugin, hooks, tests: all }) => {
     const failed = all.filter(({ status }) => status === 'failed').map(({ file, name }) => `${file}: ${name} failed`)
     const own = all.some(({ file, status }) => status === 'passed' && file.startsWith(`plugins/${plugin}/`))
-    return own || failed.length > 0 ? failed : [`no unit test of ${plugin} passes: it has none that runs`]
+    return own || failed.length > 0 || hooks.length === 0 ? failed : [`no unit test of ${plugin} passes: it has none that runs`]
   },
   says: ({ tests: all }) => {
     const skipped = all.filter(({ status }) => status === 'skipped').length

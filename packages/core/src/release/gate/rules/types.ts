@@ -4,6 +4,7 @@ import type { GateRule } from '../gate.js'
 /** TypeScript finds no error in the plugin's code. */
 export const types: GateRule = {
   what: 'types',
+  needsLoading: false,
   look: ({ plugin, findings }) =>
     findings
       .filter((finding) => isTypeError(finding) && finding.file.startsWith(`plugins/${plugin}/`))

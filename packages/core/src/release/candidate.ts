@@ -1,0 +1,64 @@
+import type { Files, ReleaseCoverage, VersionPart } from '@patient-hook/contract'
+import { HookError } from '../errors.js'
+import { hintFor } from '../model/names.js'
+import type { Store } from '../store/database.js'
+import { liveOf, releasesFor } from './audience.js'
+import { baseOf, compose, filesOfPlugin, pluginFile, sameText, stampOf, versionIn, withVersion } from './composite.js'
+import { releasesIn, type Release } from './release-store.js'
+import { bumped, isNewer } from './versions.js'
+
+/** What would be released: a plugin's working copy under its next version, among what everyone gets of the others. */
+export interface Candidate {
+  plugin: string
+  version: string
+  /** The newest version before; null for the first release. */
+  from: string | null
+  /** The plugin's own; none where its working copy is gone, which ends the plugin. */
+  files: Files
+  /** Everything that would run, with fixture sets for its tests. */
+  whole: Files
+  /** Of the whole: tells whether anything changed since it was measured. */
+  stamp: string
+  /** What is live now, to be compared with; null where nothing is, or its gate was not looked at. */
+  before: { version: string; coverage: ReleaseCoverage } | null
+}
+
+/** What a plugin's next release is called. */
+export function nextVersion(releases: readonly Release[], working: string | null, part: VersionPart): string {
+  const newest = newestOf(releases)
+  if (newest === null) return working ?? '0.1.0'
+  // Whoever wrote a newer version into plugin.json means it.
+  return working !== null && isNewer(working, newest) ? working : bumped(newest, part)
+}
+
+const newestOf = (releases: readonly Release[]): string | null =>
+  releases.reduce<string | null>(
+    (newest, { version }) => (newest === null || isNewer(version, newest) ? version : newest),
+    null,
+  )
+
+/** @throws HookError release/no-plugin, or release/nothing-new where the working copy is what everyone gets already */
+export function candidateOf(
+  store: Store,
+  working: ReadonlyMap<string, string>,
+  plugin: string,
+  part: VersionPart,
+): Candidate {
+  const all = releasesIn(store)
+  const own = all.filter((release) => release.plugin === plugin)
+  const files = filesOfPlugin(working, plugin)
+  const live = liveOf(all, plugin)
+  if (Object.keys(files).length === 0 && !live) {
+    const names = [...new Set([...working.keys()].flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
+    throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, names) })
+  }
+  if (live && sameText(live.files, files, plugin))
+    throw new HookError('release/nothing-new', { plugin, version: live.version })
+  const version = nextVersion(own, versionIn(files[pluginFile(plugin)]), part)
+  const text = withVersion(files, plugin, version)
+  const others = [...releasesFor(all, '')].filter(([name]) => name !== plugin).map(([, release]) => release)
+  const whole = compose(baseOf(working, true), [...others, { files: text }])
+  const measured = live && Object.keys(live.coverage).length > 0
+  const before = measured ? { version: live.version, coverage: live.coverage } : null
+  return { plugin, version, from: newestOf(own), files: text, whole: Object.fromEntries(whole), stamp: stampOf(whole), before }
+}

@@ -1,0 +1,56 @@
+import { Router } from 'express'
+import { ROUTES } from '@patient-hook/contract'
+import { HookError, type Application, type GateRun } from '@patient-hook/core'
+import { serve, type ServeOptions } from '../serve.js'
+import { Gates } from '../services/gates.js'
+import type { Jobs } from '../services/jobs.js'
+
+/** Releases: looked at and made as jobs, taken back at once. */
+export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeOptions): Router {
+  const router = Router()
+  const gates = new Gates()
+  const who = (user: string | undefined) => user ?? live.info.users[0]?.name ?? 'owner'
+
+  serve(router, ROUTES.releases, options, async () => live.call('releaseOverview'))
+  serve(router, ROUTES.releaseFiles, options, async ({ params: { id } }) => ({ files: await live.call('releaseFiles', id) }))
+  serve(router, ROUTES.lookAtGate, options, async ({ body: { plugin, part } }) => {
+    const candidate = await live.call('releaseCandidate', plugin, part)
+    return jobs.begin('release', `The gate of ${plugin} ${candidate.version}`, async (job) => {
+      await gates.lookAt(candidate, {
+        signal: job.signal,
+        onResult: (gate) => job.result({ gate }),
+        onProgress: (done, total) => job.progress(done, total),
+      })
+    })
+  })
+  serve(router, ROUTES.release, options, async ({ body }) => {
+    const { plugin, part, note, pilots, reason, withoutGate } = body
+    if (withoutGate && reason === null)
+      throw new HookError('request/bad', { detail: 'withoutGate: give a reason why the gate is not looked at' })
+    const candidate = await live.call('releaseCandidate', plugin, part)
+    return jobs.begin('release', `Release of ${plugin} ${candidate.version}`, async (job) => {
+      const run: GateRun = withoutGate
+        ? { gate: [], coverage: {} }
+        : await gates.lookAt(candidate, {
+            signal: job.signal,
+            onResult: (gate) => job.result({ gate }),
+            onProgress: (done, total) => job.progress(done, total),
+          })
+      const { stamp } = candidate
+      const released = await live.release({ ...run, plugin, part, note, reason, stamp, user: who(body.user), audience: pilots })
+      job.result({ released })
+    })
+  })
+  serve(router, ROUTES.setAudience, options, async ({ params: { id }, body: { users, user } }) =>
+    live.setAudience(id, users, who(user)),
+  )
+  serve(router, ROUTES.stepBack, options, async ({ body: { plugin, to, user } }) => live.stepBack(plugin, to ?? null, who(user)))
+  serve(router, ROUTES.switchHook, options, async ({ params: { hook }, body: { state, user } }) => {
+    await live.switchHook(hook, state, who(user))
+    return live.call('releaseOverview')
+  })
+  serve(router, ROUTES.hookHours, options, async ({ params: { hook }, query: { hours } }) => ({
+    hours: await live.call('hookHours', hook, hours),
+  }))
+  return router
+}

@@ -1,0 +1,33 @@
+import { openWorkbench, runGate, type Candidate, type GateOptions, type GateRun } from '@patient-hook/core'
+
+/** Gates that were looked at, by the text that they were measured on: what holds for it need not be measured twice. */
+
+/** Gates that are remembered. */
+const REMEMBERED = 20
+
+export class Gates {
+  readonly #runs = new Map<string, GateRun>()
+
+  /**
+   * On engines of its own, which have exactly the text of the candidate open, whatever is typed meanwhile.
+   * @throws HookError request/cancelled
+   */
+  async lookAt(candidate: Candidate, told: Pick<GateOptions, 'signal' | 'onResult' | 'onProgress'>): Promise<GateRun> {
+    const { plugin, whole, stamp, before } = candidate
+    const key = `${plugin} ${stamp}`
+    const known = this.#runs.get(key)
+    if (known) {
+      for (const result of known.gate) told.onResult?.(result)
+      return known
+    }
+    const engines = openWorkbench(whole)
+    try {
+      const run = await runGate(engines, whole, { plugin, before, ...told })
+      this.#runs.set(key, run)
+      for (const oldest of [...this.#runs.keys()].slice(0, Math.max(0, this.#runs.size - REMEMBERED))) this.#runs.delete(oldest)
+      return run
+    } finally {
+      await engines.close()
+    }
+  }
+}
