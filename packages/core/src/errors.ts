@@ -212,6 +212,11 @@ export const ERRORS = {
     'plugin {plugin}: there is no version before {version} that was live for everyone',
     'Switch a hook off, or release another text.',
   ),
+  'release/fields-gone': kind(
+    409,
+    'plugin {plugin}: version {version} cannot run with the tables as they are now: {detail}',
+    'Take that text as the working copy, mend it, and release it.',
+  ),
   'release/bad': kind(400, '{detail}', 'Mend the request. Nothing was released.'),
   'test/expects-nothing': kind(
     422,

@@ -1,5 +1,6 @@
-import type { Files, FunctionCall, InputRow, ModelEdit, ProjectInfo, SheetRequest } from '@patient-hook/contract'
+import type { Files, FunctionCall, InputRow, ModelEdit, ProjectInfo, SheetRequest, VersionPart } from '@patient-hook/contract'
 import { CALLS } from '../src/engine/calls/index.js'
+import type { ReleaseWish } from '../src/engine/calls/releasing.js'
 import { LiveTables } from '../src/engine/hosts/live-tables.js'
 import { READS, type ListOptions } from '../src/engine/reads.js'
 import { OpenProject } from '../src/engine/open-project.js'
@@ -28,5 +29,18 @@ export class TestEngine {
   keepFunctionTest = (call: FunctionCall, test: string, drafts?: Files) => CALLS.keepFunctionTest(this.#open, call, test, drafts)
   list = (table: string, options: ListOptions) => READS.list(new LiveTables(this.#open.live), table, options)
   record = (table: string, id: number) => READS.record(new LiveTables(this.#open.live), table, id)
+  candidate = (plugin: string, part: VersionPart = 'patch') => CALLS.releaseCandidate(this.#open, plugin, part)
+  /** @param wish `stamp` default: of the text as it stands */
+  release = (wish: Partial<ReleaseWish> & Pick<ReleaseWish, 'plugin'>) => {
+    const { plugin, part = 'patch' } = wish
+    const stamp = wish.stamp ?? this.candidate(plugin, part).stamp
+    const given = { part, note: '', user: 'ada', gate: [], reason: null, coverage: {}, audience: null, ...wish, stamp }
+    return CALLS.release(this.#open, given, 'test').release
+  }
+  releases = () => CALLS.releaseOverview(this.#open)
+  setAudience = (id: number, audience: string[] | null) => CALLS.setAudience(this.#open, id, audience, 'ada', 'test')
+  stepBack = (plugin: string, to: number | null = null) => CALLS.stepBackTo(this.#open, plugin, to, 'ada', 'test')
+  switchHook = (hook: string, state: 'on' | 'off' | null) => CALLS.switchHook(this.#open, hook, state, 'ada', 'test')
+  hookHours = (hook: string) => CALLS.hookHours(this.#open, hook, 24)
   close = () => this.#open.close()
 }

@@ -89,7 +89,7 @@ describe('a first start that was interrupted', () => {
   test('before the files were there: the next one fills the database', async () => {
     await once()
     const db = new Database(database())
-    db.exec('DELETE FROM ph_file; DROP TABLE item; DELETE FROM ph_save; DELETE FROM ph_history')
+    db.exec('DELETE FROM ph_file; DELETE FROM ph_release; DROP TABLE item; DELETE FROM ph_save; DELETE FROM ph_history')
     db.close()
     const app = await start()
     expect((await app.save({ table: 'item', values: { name: 'one' } })).status).toBe(201)

@@ -15,6 +15,7 @@ export const router = createRouter({
       component: () => import('./views/fixtures/FixturesView.vue'),
       meta: { within: 'prove' },
     },
+    { path: '/release/:plugin?', name: 'release', component: () => import('./views/release/ReleaseView.vue') },
     { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
     { path: '/:rest(.*)*', redirect: '/write' },
   ],
@@ -25,5 +26,6 @@ export const VIEWS = [
   { name: 'write', word: 'Write', key: '2' },
   { name: 'rehearse', word: 'Rehearse', key: '3' },
   { name: 'prove', word: 'Prove', key: '4' },
+  { name: 'release', word: 'Release', key: '5' },
   { name: 'records', word: 'Records', key: '6' },
 ] as const

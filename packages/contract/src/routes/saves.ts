@@ -48,6 +48,8 @@ export const saveRoutes = {
     summary: 'Saves rows in a transaction that is rolled back, and says what happened.',
     body: saving.extend(ground.shape).extend({
       clock: clock.optional(),
+      /** With the releases that the user gets, as a save would run, on live records; default: the working copy. */
+      released: z.boolean().optional(),
       /** With the log of what each line did. */
       recorded: z.boolean().optional(),
       /** Of more than 20 rows, the one that is told line by line: its place in the input, from 1. */

@@ -29,6 +29,7 @@ export class OpenProject {
   /** The project's own data/, for a command that has no live records. */
   #data: Store | null = null
   readonly #fixtures = new Map<string, Store>()
+  #copied: { key: string; runtime: Runtime; code: LiveCode } | null = null
 
   get live(): Store {
     if (!this.store) throw new HookError('engine/failed', { reason: 'no database is open' })
@@ -45,6 +46,20 @@ export class OpenProject {
   codeNow(working: Runtime = this.runtimes.saved): LiveCode {
     const { project } = working
     return new LiveCode({ project, runtime: working }, releasesInUse(this.live), switchesIn(this.live), this.code)
+  }
+
+  /** What runs on saves, read from the copy of the live records. @throws HookError where a release cannot be loaded */
+  codeOnCopy(): LiveCode {
+    if (this.code) return this.code
+    const runtime = this.runtimes.saved
+    const store = this.records(runtime.project)
+    const [releases, switches] = [releasesInUse(store), switchesIn(store)]
+    const key = JSON.stringify([releases.map(({ id, audience }) => [id, audience]), [...switches]])
+    if (this.#copied?.key !== key || this.#copied.runtime !== runtime) {
+      const code = new LiveCode({ project: runtime.project, runtime }, releases, switches, this.#copied?.code)
+      this.#copied = { key, runtime, code }
+    }
+    return this.#copied.code
   }
 
   /** What is tried runs on copies of these live records; null: on the project's data/. */

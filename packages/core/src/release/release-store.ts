@@ -69,9 +69,14 @@ export function releasesIn(store: Store, plugin?: string): Release[] {
   return rows.map(toRelease)
 }
 
-/** Those that somebody may get. Oldest first. */
+/** Those that somebody gets: of each plugin the newest for everyone, and pilots. Oldest first. */
 export const releasesInUse = (store: Store): Release[] =>
-  store.objects(`${SELECT} WHERE r.audience IS NULL OR r.audience <> '[]' ORDER BY r.id`).map(toRelease)
+  store
+    .objects(
+      `${SELECT} WHERE r.audience <> '[]' OR r.id IN (SELECT max(id) FROM ph_release WHERE audience IS NULL GROUP BY plugin)
+       ORDER BY r.id`,
+    )
+    .map(toRelease)
 
 /** @throws HookError release/unknown */
 export function releaseOf(store: Store, id: number): Release {

@@ -8,6 +8,9 @@ import type { LogLine, Lookup, RowOut, Sent, Verdict } from './types.js'
 const MOST_LINES = 1000
 const LONGEST_LINE = 10_000
 
+/** A hook may be named like what every object has, such as `constructor`. */
+const byName = (): Record<string, number> => Object.create(null) as Record<string, number>
+
 export class Notes {
   readonly verdicts: Verdict[] = []
   readonly lookups: Lookup[] = []
@@ -15,9 +18,9 @@ export class Notes {
   readonly sent: (Sent & { cause: string; message: Value })[] = []
   readonly rows: RowOut[] = []
   /** Rows for which each hook ran. */
-  readonly ran: Record<string, number> = {}
+  readonly ran = byName()
   /** Milliseconds of each hook: its guard, load, each and finish. */
-  readonly took: Record<string, number> = {}
+  readonly took = byName()
   /** By record: what was typed into its fields in this save. */
   readonly #typed = new Map<string, RecordValues>()
   /** Numbers given by sequences in this save. */

@@ -170,6 +170,11 @@ describe('a change is planned with what it does to which records', () => {
       { effect: 'blocked', text: expect.stringContaining('tables/lot.json') as unknown },
     ])
     engine.putFiles({ 'plugins/p/hooks/caps.ts': hook(`{ table: 'site', moment: 'before-save', each() {} }`) })
+    expect(plan({ table: 'lot', edit: null })).toMatchObject([
+      { effect: 'loses', records: 5 },
+      { effect: 'blocked', text: expect.stringMatching(/^Release p 1\.2\.3 \(live\) could not run any more/) as unknown },
+    ])
+    engine.release({ plugin: 'p', reason: 'the table goes' })
     expect(plan({ table: 'lot', edit: null })).toMatchObject([{ effect: 'loses', records: 5 }])
     engine.changeModel({ table: 'lot', edit: null }, true)
     expect(engine.info().tables.map((each) => each.name)).toEqual(['site'])
@@ -181,6 +186,12 @@ test('a field is renamed in records, fixtures, hooks and watch lists', () => {
   const change = lot((edit) => Object.assign(field(edit, 'bay'), { name: 'shelf', label: 'Shelf' }))
   expect(plan(change)).toEqual([
     { effect: 'safe', text: 'bay is named shelf from now on, in the hooks and fixtures too.', records: 0, examples: [] },
+    {
+      effect: 'safe',
+      text: 'Release p 1.2.3 (live) is released again with it, with the new names in its code.',
+      records: 0,
+      examples: [],
+    },
   ])
   engine.changeModel(change, false)
   expect(column('shelf')).toEqual(['12', 'B7', null, '', '7'])

@@ -122,8 +122,8 @@ describe('for any batch', () => {
         expect(world.all('child')).toEqual([])
         expect(world.all('ph_history').length + world.all('ph_outbox').length).toBe(3)
         const saved = world.try(inputs(rows))
-        const { spent: a, save: _, kept: __, ...before } = rehearsed
-        const { spent: b, save: ___, kept: ____, ...after } = saved
+        const { spent: a, save: _, kept: __, took: _took, ...before } = rehearsed
+        const { spent: b, save: ___, kept: ____, took: _time, ...after } = saved
         expect(before).toEqual(after)
         expect({ ...a, ms: 0 }).toEqual({ ...b, ms: 0 })
       }),

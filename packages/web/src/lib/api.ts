@@ -12,6 +12,7 @@ import {
   type ModelEdit,
   type Route,
   type SheetRequest,
+  type VersionPart,
 } from '@patient-hook/contract'
 
 /** The server's HTTP API, by the contract. An error carries the server's report: what happened, where, what to do. */
@@ -96,6 +97,17 @@ export interface Rehearsed extends TriedGround {
   drafts?: Files
 }
 
+export interface ReleaseWish {
+  plugin: string
+  part: VersionPart
+  note: string
+  user: string
+  /** Null: everyone. */
+  pilots: string[] | null
+  /** Why, although the gate does not hold. */
+  reason: string | null
+}
+
 export const api = {
   project: () => ask(ROUTES.project),
   declarations: () => ask(ROUTES.declarations),
@@ -123,13 +135,25 @@ export const api = {
   fixtureCsv: (asked: { set: string; table: string; drafts: Files }) => ask(ROUTES.fixtureCsv, { body: asked }),
   makeFixtures: (asked: { set: string; table: string; count: number; seed: number; drafts: Files }) =>
     ask(ROUTES.makeFixtures, { body: asked }),
+  releases: () => ask(ROUTES.releases),
+  releaseFiles: (id: number) => ask(ROUTES.releaseFiles, { params: { id } }),
+  pluginFiles: (plugin: string) => ask(ROUTES.pluginFiles, { params: { plugin } }),
+  lookAtGate: (plugin: string, part: VersionPart) => ask(ROUTES.lookAtGate, { body: { plugin, part } }),
+  release: (wish: ReleaseWish) => ask(ROUTES.release, { body: wish }),
+  setAudience: (id: number, users: string[] | null, user: string) =>
+    ask(ROUTES.setAudience, { params: { id }, body: { users, user } }),
+  stepBack: (plugin: string, user: string, to?: number) => ask(ROUTES.stepBack, { body: { plugin, to, user } }),
+  switchHook: (hook: string, state: 'on' | 'off' | null, user: string) =>
+    ask(ROUTES.switchHook, { params: { hook }, body: { state, user } }),
+  hookHours: (hook: string, hours: number) => ask(ROUTES.hookHours, { params: { hook }, query: { hours } }),
   jobs: () => ask(ROUTES.jobs),
   cancelJob: (id: string) => ask(ROUTES.cancelJob, { params: { id } }),
   watchJob,
   sheet: (request: SheetRequest & { fixtures?: string; drafts?: Files }, signal?: AbortSignal) =>
     ask(ROUTES.sheet, { body: request }, signal),
+  /** What a save would do, with the releases that the user gets. */
   rehearse: (rows: InputRow[], user: string, signal?: AbortSignal) =>
-    ask(ROUTES.rehearse, { body: { rows: rows as never, user } }, signal),
+    ask(ROUTES.rehearse, { body: { rows: rows as never, user, released: true } }, signal),
   run: (rehearsal: Rehearsed & { recorded?: boolean; focus?: number }, signal?: AbortSignal) =>
     ask(ROUTES.rehearse, { body: rehearsal as never }, signal),
   keepTest: (rehearsal: Rehearsed & KeepTest) => ask(ROUTES.keepTest, { body: rehearsal as never }),

@@ -3,6 +3,8 @@ import { Recorder } from '../../rehearse/recorder.js'
 import { makeSheet, type Sheet } from '../../rehearse/sheet.js'
 import { trySave, type SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
+import { HookError } from '../../errors.js'
+import type { Runtime } from '../runtime.js'
 import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
 
@@ -11,16 +13,24 @@ import type { OpenProject } from '../open-project.js'
 /** Rows of which all are told line by line; of more only the chosen one is. */
 const MOST_TOLD = 20
 
+interface Told {
+  /** With the log of what each line did. */
+  recorded?: boolean
+  /** With what runs on saves of the user, which has no such log; default: the working copy. */
+  released?: boolean
+  /** The row of the input that is told of many, from 1. */
+  focus?: number
+}
+
 export type Rehearsal = SaveOutcome & { log: RunLog | null }
 
-/** @param options `recorded`: with the log of what each line did; `focus`: the row of the input that is told of many, from 1 */
 export function rehearse(
   open: OpenProject,
   ground: Ground,
   rows: InputRow[],
-  { recorded = false, focus = 1, ...options }: SaveOptions & { recorded?: boolean; focus?: number },
+  { recorded = false, released = false, focus = 1, ...options }: SaveOptions & Told,
 ): Rehearsal {
-  const runtime = open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
+  const runtime = released ? releasedFor(open, ground, options.user) : open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
   const { probe } = runtime
   const recorder = recorded && probe ? new Recorder((row) => rows.length <= MOST_TOLD || row.row === focus, true) : undefined
   if (probe && recorder) probe.listener = recorder
@@ -32,6 +42,13 @@ export function rehearse(
   } finally {
     if (probe) probe.listener = null
   }
+}
+
+/** @throws HookError request/bad where drafts or a fixture set are named as well */
+function releasedFor(open: OpenProject, { drafts, fixtures }: Ground, user: string | undefined): Runtime {
+  if (fixtures !== undefined || Object.keys(drafts ?? {}).length > 0)
+    throw new HookError('request/bad', { detail: 'released: releases run on live records; leave fixtures and drafts out' })
+  return open.codeOnCopy().for(user)
 }
 
 export function sheet(open: OpenProject, ground: Ground, request: SheetRequest): Sheet {

@@ -42,7 +42,7 @@ CREATE TABLE ph_hook_switch (hook TEXT PRIMARY KEY, state TEXT NOT NULL, at TEXT
 CREATE TABLE ph_hook_hour (
   hour TEXT NOT NULL, hook TEXT NOT NULL, version TEXT NOT NULL, saves INTEGER NOT NULL, ran INTEGER NOT NULL,
   refused INTEGER NOT NULL, failed INTEGER NOT NULL, ms REAL NOT NULL, PRIMARY KEY (hour, hook, version)
-) STRICT, WITHOUT ROWID;
+) STRICT;
 `)
     const at = new Date().toISOString()
     const add = db.prepare(

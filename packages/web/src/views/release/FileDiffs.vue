@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import type { TextChanges } from '@patient-hook/contract'
+import { computed, ref } from 'vue'
+import TextDiff from './TextDiff.vue'
+import { CHANGE_SIGNS } from './words'
+
+/** Files of two texts of a plugin side by side, one at a time. */
+const props = defineProps<{
+  files: TextChanges['files']
+  before: Readonly<Record<string, string>>
+  after: Readonly<Record<string, string>>
+}>()
+const wanted = ref<string | null>(null)
+const chosen = computed(() => props.files.find(({ file }) => file === wanted.value) ?? props.files[0])
+const short = (file: string) => file.replace(/^plugins\/[^/]+\//, '')
+</script>
+
+<template>
+  <div class="column diffs">
+    <label class="bar small line-b">
+      <span class="quiet">{{ files.length }} {{ files.length === 1 ? 'file' : 'files' }}</span>
+      <select :value="chosen?.file" aria-label="File" @change="wanted = ($event.target as HTMLSelectElement).value">
+        <option v-for="{ file, change } in files" :key="file" :value="file">{{ CHANGE_SIGNS[change] }} {{ short(file) }}</option>
+      </select>
+    </label>
+    <TextDiff
+      v-if="chosen"
+      class="fill"
+      :file="chosen.file"
+      :before="before[chosen.file] ?? ''"
+      :after="after[chosen.file] ?? ''"
+    />
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 4px 16px;
+}
+select {
+  min-width: 0;
+  max-width: 100%;
+}
+</style>

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { GATE_RULES, type GateResult, type GateRuleName } from '@patient-hook/contract'
+import { computed } from 'vue'
+
+/** What stands between the working copy and its release, rule by rule. */
+const props = defineProps<{ gate: readonly GateResult[]; running: boolean }>()
+const SAYS: Record<GateRuleName, string> = {
+  model: 'tables and fields are there',
+  types: 'no errors of types',
+  findings: 'no known trap of level error',
+  tests: 'unit tests pass',
+  coverage: 'tests run no less of it than before',
+  bulk: 'a batch is as safe as single records',
+}
+const rules = computed(() =>
+  GATE_RULES.map((what) => ({ what, says: SAYS[what], result: props.gate.find((each) => each.what === what) })),
+)
+</script>
+
+<template>
+  <ul class="gate" aria-label="The gate">
+    <li v-for="{ what, says, result } in rules" :key="what" :class="result ? (result.holds ? 'holds' : 'broken') : 'open'">
+      <span class="sign" aria-hidden="true">{{ result ? (result.holds ? '✓' : '×') : '·' }}</span>
+      <div>
+        <strong>{{ says }}</strong>
+        <span v-if="!result" class="quiet small"> {{ running ? 'is looked at' : 'not looked at yet' }}</span>
+        <span v-else-if="result.holds" class="quiet small"> {{ result.detail }}</span>
+        <ul v-else class="small">
+          <li v-for="line in result.detail.split('\n')" :key="line">{{ line }}</li>
+        </ul>
+      </div>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.gate {
+  list-style: none;
+}
+.gate > li {
+  display: flex;
+  gap: 8px;
+  padding: 2px 0;
+}
+.gate ul {
+  padding-left: 16px;
+  overflow-wrap: anywhere;
+}
+strong {
+  font-weight: 560;
+}
+.sign {
+  width: 1em;
+  font-weight: 700;
+}
+.holds .sign {
+  color: rgb(var(--v-theme-success));
+}
+.broken .sign {
+  color: rgb(var(--v-theme-error));
+}
+</style>

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import type { HookHour, LiveHook } from '@patient-hook/contract'
+import { computed, ref, shallowRef, watch } from 'vue'
+import EmptyState from '../../components/EmptyState.vue'
+import { api } from '../../lib/api'
+import { useReleases } from '../../stores/releases'
+import HookChart from './HookChart.vue'
+import VersionFigures from './VersionFigures.vue'
+
+/** The hooks that run on saves: since when, how they are doing, and the switch of each. */
+const props = defineProps<{ plugin: string }>()
+const releases = useReleases()
+const hooks = computed(() => releases.overview?.hooks.filter((hook) => hook.plugin === props.plugin) ?? [])
+const wanted = ref<string | null>(null)
+const chosen = computed(() => hooks.value.find(({ hook }) => hook === wanted.value) ?? hooks.value[0])
+const hours = shallowRef<readonly HookHour[]>([])
+const HOURS = 24
+watch(
+  () => [chosen.value?.hook, releases.overview] as const,
+  async ([hook]) => {
+    hours.value = hook === undefined ? [] : (await api.hookHours(hook, HOURS)).hours
+  },
+  { immediate: true },
+)
+const isOn = ({ switched }: LiveHook) => switched?.state !== 'off'
+const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms / day.ran).toFixed(2)} ms`)
+</script>
+
+<template>
+  <EmptyState v-if="hooks.length === 0" title="No hook of it is live">What is released here runs on saves.</EmptyState>
+  <div v-else class="column fill">
+    <div class="scroll list" tabindex="0" aria-label="Hooks that run on saves">
+      <table class="plain-table">
+        <thead>
+          <tr>
+            <th scope="col">hook</th>
+            <th scope="col">version</th>
+            <th scope="col" title="Its file stands as it does since this version">as it is since</th>
+            <th scope="col" title="Rows it ran for in the last day">ran</th>
+            <th scope="col">refused</th>
+            <th scope="col">failed</th>
+            <th scope="col" title="Time for each row it ran for">a row</th>
+            <th scope="col">on saves</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="each in hooks" :key="each.hook" :class="{ chosen: each.hook === chosen?.hook }">
+            <td>
+              <button type="button" class="link" :aria-current="each.hook === chosen?.hook" @click="wanted = each.hook">
+                {{ each.hook }}
+              </button>
+            </td>
+            <td>{{ each.version ?? 'pilots only' }}</td>
+            <td class="quiet">{{ each.since ?? '–' }}</td>
+            <td class="number">{{ each.day.ran.toLocaleString('en') }}</td>
+            <td class="number">{{ each.day.refused.toLocaleString('en') }}</td>
+            <td class="number" :class="{ refused: each.day.failed > 0 }">{{ each.day.failed.toLocaleString('en') }}</td>
+            <td class="number quiet">{{ milliseconds(each) }}</td>
+            <td>
+              <button
+                type="button"
+                role="switch"
+                class="toggle small"
+                :aria-checked="isOn(each)"
+                :aria-label="`${each.hook} on saves`"
+                :disabled="releases.busy"
+                @click="releases.switchHook(each.hook, isOn(each) ? 'off' : null)"
+              >
+                {{ isOn(each) ? 'on' : 'off' }}
+              </button>
+              <span v-if="each.switched" class="quiet small"> by {{ each.switched.user }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <section v-if="chosen" class="doing line-t scroll fill" tabindex="0" :aria-label="`How ${chosen.hook} is doing`">
+      <h3>{{ chosen.hook }}, the last {{ HOURS }} hours</h3>
+      <p v-if="hours.length === 0" class="quiet">It has not run on a save since.</p>
+      <template v-else>
+        <VersionFigures :hours="hours" />
+        <HookChart :hours="hours" :span="HOURS" />
+      </template>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.list {
+  max-height: 55%;
+  padding: 4px 16px 8px;
+}
+.link {
+  color: rgb(var(--v-theme-primary));
+}
+.chosen {
+  background: rgba(var(--v-theme-primary), 0.1);
+}
+.number {
+  text-align: right;
+}
+.toggle[aria-checked='false'] {
+  color: rgb(var(--v-theme-error));
+  font-weight: 650;
+}
+.doing {
+  padding: 8px 16px 20px;
+}
+h3 {
+  font-size: 14px;
+}
+</style>

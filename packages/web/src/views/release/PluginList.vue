@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import type { PluginReleases } from '@patient-hook/contract'
+import { useReleases } from '../../stores/releases'
+
+/** Every plugin with what is live of it and whether its working copy has more. */
+defineProps<{ chosen: string }>()
+const releases = useReleases()
+
+function stateWord({ plugin, working }: PluginReleases): string {
+  const count = working.files.length
+  if (!releases.liveOf(plugin)) return 'not released yet'
+  return count === 0 ? 'as it is live' : `${count} ${count === 1 ? 'file differs' : 'files differ'}`
+}
+const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) => audience !== null && audience.length > 0)
+</script>
+
+<template>
+  <nav class="list scroll" aria-label="Plugins">
+    <router-link
+      v-for="plugin in releases.plugins"
+      :key="plugin.plugin"
+      :to="{ name: 'release', params: { plugin: plugin.plugin } }"
+      class="choice"
+      :class="{ chosen: plugin.plugin === chosen }"
+    >
+      <span class="name">{{ plugin.plugin }}</span>
+      <span class="small quiet">{{ releases.liveOf(plugin.plugin)?.version ?? '–' }}</span>
+      <span class="small state" :class="{ copper: plugin.working.files.length > 0 }">{{ stateWord(plugin) }}</span>
+      <span v-if="piloted(plugin)" class="small state copper">with a pilot</span>
+    </router-link>
+  </nav>
+</template>
+
+<style scoped>
+.list {
+  height: 100%;
+  padding: 8px 0;
+  background: rgb(var(--v-theme-background));
+}
+.choice {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  padding: 5px 12px 6px 9px;
+}
+.state {
+  grid-column: 1 / -1;
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { VERSION_PARTS, type GateResult, type PluginReleases, type VersionPart } from '@patient-hook/contract'
+import { computed, ref } from 'vue'
+import ErrorNote from '../../components/ErrorNote.vue'
+import JobLine from '../../components/JobLine.vue'
+import { api } from '../../lib/api'
+import { useProject } from '../../stores/project'
+import { useReleases } from '../../stores/releases'
+import GateList from './GateList.vue'
+
+/** The next release: its version and note, who gets it, what stands against it. */
+const props = defineProps<{ plugin: PluginReleases }>()
+const project = useProject()
+const releases = useReleases()
+const { job } = releases
+
+const PART_WORDS: Record<VersionPart, string> = {
+  patch: 'a mend',
+  minor: 'something new',
+  major: 'something that was is another',
+}
+const part = ref<VersionPart>('patch')
+const note = ref('')
+const pilots = ref<string[]>([])
+const toSome = ref(false)
+const reason = ref('')
+
+const gate = computed<GateResult[]>(() =>
+  isOurs.value ? (job.results ?? []).flatMap((result) => ('gate' in result ? [result.gate] : [])) : [],
+)
+/** The job of this tab may have been another plugin's. */
+const isOurs = computed(() => job.job?.title.split(' ').includes(props.plugin.plugin) ?? false)
+const against = computed(() => gate.value.filter(({ holds }) => !holds))
+const version = computed(() => props.plugin.next[part.value])
+const needsReason = computed(() => against.value.length > 0)
+const ready = computed(
+  () => !job.running && (!toSome.value || pilots.value.length > 0) && (!needsReason.value || reason.value.trim() !== ''),
+)
+const look = () => job.begin(() => api.lookAtGate(props.plugin.plugin, part.value))
+const release = () =>
+  job.begin(() =>
+    api.release({
+      plugin: props.plugin.plugin,
+      part: part.value,
+      note: note.value,
+      user: project.user,
+      pilots: toSome.value ? pilots.value : null,
+      reason: reason.value.trim() === '' ? null : reason.value,
+    }),
+  )
+</script>
+
+<template>
+  <form class="form scroll" @submit.prevent="release">
+    <fieldset>
+      <legend>Version</legend>
+      <label v-for="each in [...VERSION_PARTS].reverse()" :key="each">
+        <input v-model="part" type="radio" name="part" :value="each" /> <strong>{{ plugin.next[each] }}</strong>
+        <span class="quiet small"> {{ PART_WORDS[each] }}</span>
+      </label>
+    </fieldset>
+    <v-text-field v-model="note" label="What is new" />
+    <fieldset>
+      <legend>Who gets it</legend>
+      <label><input v-model="toSome" type="radio" name="who" :value="false" /> everyone</label>
+      <label><input v-model="toSome" type="radio" name="who" :value="true" /> some users first</label>
+      <div v-if="toSome" class="users">
+        <label v-for="user in project.info?.users ?? []" :key="user.name">
+          <input v-model="pilots" type="checkbox" :value="user.name" /> {{ user.title }}
+        </label>
+      </div>
+    </fieldset>
+    <JobLine :job="isOurs ? job.job : null" :running="isOurs && job.running" label="The gate" of="parts" @stop="job.stop" />
+    <GateList :gate="gate" :running="isOurs && job.running" />
+    <ErrorNote v-if="isOurs && job.error && job.error.report.code !== 'release/not-held'" :error="job.error.report" />
+    <v-text-field
+      v-if="needsReason"
+      v-model="reason"
+      label="Why it is released although not all holds"
+      hint="The reason is kept with the release."
+      persistent-hint
+    />
+    <div class="row">
+      <v-btn size="small" variant="outlined" color="primary" :disabled="job.running" @click="look">Look at the gate</v-btn>
+      <v-btn size="small" variant="flat" color="primary" type="submit" :disabled="!ready">Release {{ version }}</v-btn>
+    </div>
+    <p class="quiet small">The gate is looked at on exactly this text before it is released, if it was not yet.</p>
+  </form>
+</template>
+
+<style scoped>
+.form {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  padding: 10px 16px 24px;
+}
+.form > * {
+  flex: none;
+}
+fieldset {
+  border: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+}
+legend {
+  font-weight: 620;
+}
+.users {
+  display: flex;
+  flex-direction: column;
+  padding-left: 20px;
+}
+</style>
