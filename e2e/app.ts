@@ -38,6 +38,21 @@ export const test = base.extend<{ app: Page }, { server: RunningServer; ground: 
   },
 })
 
+/** Asks the application as its interface does. */
+export async function ask<T>(page: Page, method: string, path: string, body?: unknown): Promise<T> {
+  return page.evaluate(
+    async ([method, path, body]) => {
+      const response = await fetch(`/api${path as string}`, {
+        method: method as string,
+        headers: { 'content-type': 'application/json' },
+        body: body === undefined ? undefined : JSON.stringify(body),
+      })
+      return (await response.json()) as never
+    },
+    [method, path, body] as const,
+  )
+}
+
 /** Puts text into the code editor in place of all that is there. */
 export async function writeCode(page: Page, text: string): Promise<void> {
   const editor = page.getByRole('textbox', { name: 'Code of the hook' })

@@ -52,9 +52,18 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
     await expect(page.locator('.cm-content')).toContainText('gross - tare + 1000')
   })
 
-  await test.step('saving releases it', async () => {
+  await test.step('kept, it does not run on saves yet; released with a reason, it does', async () => {
     await page.getByRole('button', { name: 'Save hook' }).click()
     await expect(page.getByText('not saved')).toBeHidden()
+    await page.getByRole('link', { name: 'not live yet' }).click()
+    await expect(page.getByLabel('Hooks that differ')).toContainText('lot-mass')
+    await expect(page.locator('[data-test=diff]')).toContainText('gross - tare + 1000')
+    await page.getByRole('button', { name: 'Release 1.0.1' }).click()
+    const gate = page.getByRole('list', { name: 'The gate' })
+    await expect(gate).toContainText(/vault\/tests\/.*failed/, { timeout: 120_000 })
+    await page.getByLabel('Why it is released').fill('the scale shows a kilogram too little')
+    await page.getByRole('button', { name: 'Release 1.0.1' }).click()
+    await expect(page.locator('[data-test=live]')).toContainText('1.0.1 is live', { timeout: 120_000 })
   })
 
   await test.step('a saved record has the value', async () => {
@@ -63,7 +72,7 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
     await expect(page.getByText(/becomes 1003\.66.*, by lot-mass/)).toBeVisible()
     await page.getByRole('button', { name: 'Save', exact: true }).click()
     await expect(page.locator('input[name=net_mass_g]')).toHaveValue(/^1003\.66/)
-    await expect(page.getByText('vault/lot-mass@1.0.0').first()).toBeVisible()
+    await expect(page.getByText('vault/lot-mass@1.0.1').first()).toBeVisible()
   })
 })
 

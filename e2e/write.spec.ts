@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, test, writeCode } from './app'
+import { ask, expect, test, writeCode } from './app'
 
 /** The day's work in Write: values beside the code, a new hook, several files, moving about in them. */
 
@@ -87,10 +87,13 @@ test('a new hook is asked for what it needs, works as written, and form and code
     await expect(page.getByRole('link', { name: /lot-bay-caps/ })).toBeVisible()
     await expect(code(page)).toContainText('toUpperCase')
   })
-  await test.step('saving formats it and makes it run', async () => {
+  await test.step('saving formats it; released, it runs', async () => {
     await page.getByRole('button', { name: 'Save hook' }).click()
     await expect(page.getByText('not saved')).toBeHidden()
     await expect(lineOf(page, "table: 'lot',")).toHaveText("  table: 'lot',")
+    const wish = { plugin: 'vault', reason: 'a test of writing', withoutGate: true }
+    const { id } = await ask<{ id: string }>(page, 'POST', '/releases', wish)
+    await expect.poll(async () => (await ask<{ job: { state: string } }>(page, 'GET', `/jobs/${id}`)).job.state).toBe('done')
     await open(page, '/records/lot/4')
     await page.locator('input[name=bay]').fill('c7')
     await expect(page.getByText(/lot-bay-caps puts C7 in its place/)).toBeVisible()

@@ -1,5 +1,6 @@
 export * from './shapes/errors.js'
 export * from './shapes/bulk.js'
+export * from './shapes/code-changes.js'
 export * from './shapes/coverage.js'
 export * from './shapes/findings.js'
 export * from './shapes/fixtures.js'

@@ -189,6 +189,9 @@ export const ERRORS = {
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
   'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
+  'code/unknown': kind(404, 'there is no {what} {name}{hint}', 'Load the project again.'),
+  'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. Nothing was changed.'),
+  'code/bad': kind(409, '{detail}', 'Nothing was changed.'),
   'release/unknown': kind(404, 'there is no release {release}', 'Load the releases again.'),
   'release/no-plugin': kind(404, 'there is no plugin {plugin}{hint}', 'Name a plugin of the working copy, or one that is live.'),
   'release/nothing-new': kind(
@@ -204,7 +207,7 @@ export const ERRORS = {
   ),
   'release/not-held': kind(
     409,
-    'plugin {plugin} {version} was not released: {detail}',
+    '{plugin} was not released: {detail}',
     'Mend what does not hold, or give a reason why it is released all the same.',
   ),
   'release/no-step-back': kind(

@@ -29,13 +29,13 @@ export class TestEngine {
   keepFunctionTest = (call: FunctionCall, test: string, drafts?: Files) => CALLS.keepFunctionTest(this.#open, call, test, drafts)
   list = (table: string, options: ListOptions) => READS.list(new LiveTables(this.#open.live), table, options)
   record = (table: string, id: number) => READS.record(new LiveTables(this.#open.live), table, id)
-  candidate = (plugin: string, part: VersionPart = 'patch') => CALLS.releaseCandidate(this.#open, plugin, part)
+  candidate = (plugins: string[], part: VersionPart = 'patch') => CALLS.releaseCandidate(this.#open, plugins, part)
   /** @param wish `stamp` default: of the text as it stands */
-  release = (wish: Partial<ReleaseWish> & Pick<ReleaseWish, 'plugin'>) => {
-    const { plugin, part = 'patch' } = wish
-    const stamp = wish.stamp ?? this.candidate(plugin, part).stamp
+  release = (wish: Partial<ReleaseWish> & Pick<ReleaseWish, 'plugins'>) => {
+    const { plugins, part = 'patch' } = wish
+    const stamp = wish.stamp ?? this.candidate(plugins, part).stamp
     const given = { part, note: '', user: 'ada', gate: [], reason: null, coverage: {}, audience: null, ...wish, stamp }
-    return CALLS.release(this.#open, given, 'test').release
+    return CALLS.release(this.#open, given, 'test').releases[0]!
   }
   releases = () => CALLS.releaseOverview(this.#open)
   setAudience = (id: number, audience: string[] | null) => CALLS.setAudience(this.#open, id, audience, 'ada', 'test')

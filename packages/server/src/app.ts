@@ -8,6 +8,7 @@ import { HookError, type Application } from '@patient-hook/core'
 import { checkOrigin, enter, needAccess } from './access.js'
 import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
+import { codeRoutes } from './routes/code.js'
 import { fixtureRoutes } from './routes/fixtures.js'
 import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
@@ -68,6 +69,7 @@ export function makeApp(options: AppOptions): Express {
     jobRoutes(application, jobs, options),
     proofRoutes(application, jobs, proofs, options),
     releaseRoutes(application, jobs, options),
+    codeRoutes(application, options),
     fixtureRoutes(application, options),
     functionRoutes(application, options),
   )

@@ -8,6 +8,7 @@ import { filesOf, withWorkbench } from '../project.js'
 
 interface ReleaseOptions {
   plugin: string
+  with?: string[]
   bump: string
   data?: string
   note: string
@@ -37,6 +38,7 @@ export function addRelease(program: Command): void {
     )
     .argument('[folder]', 'the project folder whose text is released; with --data default: the working copy of the application')
     .requiredOption('--plugin <name>', 'which plugin')
+    .option('--with <names...>', 'other plugins, released together with it')
     .option('--data <folder>', "the application's folder, also while it is served")
     .option('--bump <part>', `which part of the version goes up: ${VERSION_PARTS.join(', ')}`, 'patch')
     .option('--note <text>', 'what is new, for the list of releases', '')
@@ -68,14 +70,14 @@ export function addRelease(program: Command): void {
 }
 
 /** The gate of a folder's text, beside no application. */
-async function look(folder: string, { plugin }: ReleaseOptions, part: VersionPart): Promise<Outcome> {
+async function look(folder: string, { plugin, with: others }: ReleaseOptions, part: VersionPart): Promise<Outcome> {
   return withWorkbench(folder, async (engines, files) => {
     const own = files[`plugins/${plugin}/plugin.json`]
     if (own === undefined) {
       const names = [...new Set(Object.keys(files).flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
       throw usage(`--plugin: there is no plugin ${plugin}${hintFor(plugin, names)}`)
     }
-    const { gate } = await runGate(engines, files, { plugin })
+    const { gate } = await runGate(engines, files, { plugins: [plugin, ...(others ?? [])] })
     const { bumped, versionIn } = await import('@patient-hook/core')
     const from = versionIn(own) ?? '0.0.0'
     return { plugin, version: bumped(from, part), from, gate, kept: false }
@@ -88,16 +90,26 @@ async function release(
   options: ReleaseOptions,
   part: VersionPart,
 ): Promise<Outcome> {
-  const { plugin, dry, note, user, reason = null, pilot = null, withoutGate = false } = options
-  if (folder !== undefined) await bringIn(application, folder, plugin)
+  const { plugin, with: others = [], dry, note, user, reason = null, pilot = null, withoutGate = false } = options
+  if (folder !== undefined) for (const each of [plugin, ...others]) await bringIn(application, folder, each)
   const before = await overviewOf(application, plugin)
   const outcome: Outcome = { plugin, version: before.next[part], from: newestOf(before), gate: [], kept: false }
   const job = dry
-    ? await application.ask<JobInfo>('POST', '/releases/gate', { plugin, part })
-    : await application.ask<JobInfo>('POST', '/releases', { plugin, part, note, user, reason, pilots: pilot, withoutGate })
+    ? await application.ask<JobInfo>('POST', '/releases/gate', { plugin, with: others, part })
+    : await application.ask<JobInfo>('POST', '/releases', {
+        plugin,
+        with: others,
+        part,
+        note,
+        user,
+        reason,
+        pilots: pilot,
+        withoutGate,
+      })
   const take = (result: object) => {
     if ('gate' in result) outcome.gate.push(result.gate as GateResult)
-    if ('released' in result) Object.assign(outcome, { version: (result.released as ReleaseInfo).version, kept: true })
+    if ('released' in result && (result.released as ReleaseInfo).plugin === plugin)
+      Object.assign(outcome, { version: (result.released as ReleaseInfo).version, kept: true })
   }
   try {
     await application.follow(job.id, (event) => {

@@ -1,3 +1,4 @@
+import { codeRoutes } from './code.js'
 import { fixtureRoutes } from './fixtures.js'
 import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
@@ -17,6 +18,7 @@ export const ROUTES = {
   ...jobRoutes,
   ...proofRoutes,
   ...releaseRoutes,
+  ...codeRoutes,
   ...fixtureRoutes,
   ...functionRoutes,
 }

@@ -42,7 +42,8 @@ export const projectRoutes = {
   putFiles: route({
     method: 'PUT',
     path: '/files',
-    summary: 'Keeps files of the working copy. Nothing is kept when one is wrong. null removes a file. What runs on saves are releases.',
+    summary:
+      'Keeps files of the working copy. Nothing is kept when one is wrong. null removes a file. What runs on saves are releases.',
     body: z.strictObject({ files: z.record(projectPath, z.string().max(LONGEST_FILE).nullable()) }),
     answer: projectInfo,
   }),

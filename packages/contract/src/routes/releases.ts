@@ -7,6 +7,8 @@ import { anyName, files } from '../shapes/values.js'
 /** Releases: from the working copy to live, to some users first, and back in one step. */
 
 const plugin = anyName
+/** Released together with it: what moves from one plugin to another is never in both, nor in none. */
+const others = z.array(anyName).max(100).default([])
 /** Which part of the version goes up. */
 const part = versionPart.default('patch')
 /** Who does it; default: the project's first user. */
@@ -33,7 +35,7 @@ export const releaseRoutes = {
     method: 'POST',
     path: '/releases/gate',
     summary: 'Begins to look at what stands between the working copy of a plugin and its release, as a job. Nothing is released.',
-    body: z.strictObject({ plugin, part }),
+    body: z.strictObject({ plugin, with: others, part }),
     answer: jobInfo,
     status: 202,
   }),
@@ -44,6 +46,7 @@ export const releaseRoutes = {
       'Begins to release the working copy of a plugin, as a job: the gate, unless it was looked at for this text already, and the release when it holds or a reason is given.',
     body: z.strictObject({
       plugin,
+      with: others,
       part,
       note: text.default(''),
       user,

@@ -35,7 +35,12 @@ export function releasesAfter(step: ModelStep, releases: readonly Release[], cod
   return releases.map((release) => after(step, releases, release, code))
 }
 
-function after({ before, after, table, renames }: ModelStep, releases: readonly Release[], release: Release, code: boolean): ReleaseAfter {
+function after(
+  { before, after, table, renames }: ModelStep,
+  releases: readonly Release[],
+  release: Release,
+  code: boolean,
+): ReleaseAfter {
   const { plugin, audience } = release
   // Where the working copy is what is live, its change has been looked at already.
   if (sameText(filesOfPlugin(before.files, plugin), release.files, plugin)) {
@@ -56,7 +61,12 @@ function after({ before, after, table, renames }: ModelStep, releases: readonly 
     const project = parseProject(compose(baseOf(after.files, false), others), after)
     makeRuntime(project.files, { project })
     const errors = code ? newErrors(old, project).filter(({ file }) => file.startsWith(`plugins/${plugin}/`)) : []
-    return { release, files: changed, faults: [], breaks: errors.map(({ file, line, message }) => `${file}, line ${line}: ${message}`) }
+    return {
+      release,
+      files: changed,
+      faults: [],
+      breaks: errors.map(({ file, line, message }) => `${file}, line ${line}: ${message}`),
+    }
   } catch (error) {
     if (!HookError.is(error)) throw error
     const faults = [error.report, ...(error.report.others ?? [])].map((each) => describe(each))

@@ -1,3 +1,4 @@
+import type { GateRuleName } from '@patient-hook/contract'
 import { z } from 'zod'
 import { HookError } from '../errors.js'
 import { Faults } from './faults.js'
@@ -20,6 +21,16 @@ const BUDGET_LIMITS = {
   ripples: z.number().int().nonnegative().optional(),
   ms: limit.optional(),
 }
+/** Rules of a release's gate. */
+const GATE = {
+  model: z.boolean().optional(),
+  types: z.boolean().optional(),
+  findings: z.boolean().optional(),
+  tests: z.boolean().optional(),
+  /** The least share of statements that tests run, in per cent; true: it must not fall. */
+  coverage: z.union([z.boolean(), z.number().min(0).max(100)]).optional(),
+  bulk: z.boolean().optional(),
+} satisfies Record<GateRuleName, z.ZodType>
 const projectSchema = z.strictObject({
   $schema: z.string().optional(),
   name: z.string().min(1).optional(),
@@ -46,19 +57,12 @@ const projectSchema = z.strictObject({
     )
     .optional(),
   budgets: z.strictObject(BUDGET_LIMITS).optional(),
-  gate: z
-    .strictObject({
-      model: z.boolean().optional(),
-      types: z.boolean().optional(),
-      findings: z.boolean().optional(),
-      tests: z.boolean().optional(),
-      /** The least share of statements that tests run, in per cent; true: it must not fall. */
-      coverage: z.union([z.boolean(), z.number().min(0).max(100)]).optional(),
-      bulk: z.boolean().optional(),
-    })
-    .optional(),
+  gate: z.strictObject(GATE).optional(),
   batchSize: z.number().int().min(1).max(10_000).optional(),
 })
+
+/** Settings within settings, by their name. */
+const SETTINGS: Partial<Record<string, object>> = { budgets: BUDGET_LIMITS, gate: GATE }
 
 type Files = ReadonlyMap<string, string>
 
@@ -168,9 +172,7 @@ function parseHead(files: Files) {
   const parsed = projectSchema.safeParse(json.value)
   if (!parsed.success) {
     const faults = new Faults()
-    faults.note(
-      ...json.faultsOf(parsed.error.issues, (path) => Object.keys(path[0] === 'budgets' ? BUDGET_LIMITS : projectSchema.shape)),
-    )
+    faults.note(...json.faultsOf(parsed.error.issues, (path) => Object.keys(SETTINGS[String(path[0])] ?? projectSchema.shape)))
     faults.throwIfAny()
   }
   const source = parsed.data!

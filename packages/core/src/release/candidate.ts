@@ -7,14 +7,19 @@ import { baseOf, compose, filesOfPlugin, pluginFile, sameText, stampOf, versionI
 import { releasesIn, type Release } from './release-store.js'
 import { bumped, isNewer } from './versions.js'
 
-/** What would be released: a plugin's working copy under its next version, among what everyone gets of the others. */
-export interface Candidate {
+/** A plugin's working copy under its next version. */
+export interface CandidatePlugin {
   plugin: string
   version: string
   /** The newest version before; null for the first release. */
   from: string | null
-  /** The plugin's own; none where its working copy is gone, which ends the plugin. */
+  /** None where its working copy is gone, which ends the plugin. */
   files: Files
+}
+
+/** What would be released together: working copies under their next versions, among what everyone gets of the other plugins. */
+export interface Candidate {
+  plugins: CandidatePlugin[]
   /** Everything that would run, with fixture sets for its tests. */
   whole: Files
   /** Of the whole: tells whether anything changed since it was measured. */
@@ -32,19 +37,40 @@ export function nextVersion(releases: readonly Release[], working: string | null
 }
 
 const newestOf = (releases: readonly Release[]): string | null =>
-  releases.reduce<string | null>(
-    (newest, { version }) => (newest === null || isNewer(version, newest) ? version : newest),
-    null,
-  )
+  releases.reduce<string | null>((newest, { version }) => (newest === null || isNewer(version, newest) ? version : newest), null)
 
-/** @throws HookError release/no-plugin, or release/nothing-new where the working copy is what everyone gets already */
+/** @throws HookError release/no-plugin, or release/nothing-new where a working copy is what everyone gets already */
 export function candidateOf(
   store: Store,
   working: ReadonlyMap<string, string>,
-  plugin: string,
+  plugins: readonly string[],
   part: VersionPart,
 ): Candidate {
   const all = releasesIn(store)
+  const parts = plugins.map((plugin) => partOf(all, working, plugin, part))
+  const others = [...releasesFor(all, '')].filter(([name]) => !plugins.includes(name)).map(([, release]) => release)
+  const whole = compose(baseOf(working, true), [...others, ...parts])
+  const measured = plugins
+    .flatMap((plugin) => liveOf(all, plugin) ?? [])
+    .filter(({ coverage }) => Object.keys(coverage).length > 0)
+  const before = {
+    version: measured.map(({ plugin, version }) => (plugins.length > 1 ? `${plugin} ${version}` : version)).join(' and '),
+    coverage: Object.assign({}, ...measured.map(({ coverage }) => coverage)) as ReleaseCoverage,
+  }
+  return {
+    plugins: parts,
+    whole: Object.fromEntries(whole),
+    stamp: stampOf(whole),
+    before: measured.length > 0 ? before : null,
+  }
+}
+
+function partOf(
+  all: readonly Release[],
+  working: ReadonlyMap<string, string>,
+  plugin: string,
+  part: VersionPart,
+): CandidatePlugin {
   const own = all.filter((release) => release.plugin === plugin)
   const files = filesOfPlugin(working, plugin)
   const live = liveOf(all, plugin)
@@ -52,13 +78,7 @@ export function candidateOf(
     const names = [...new Set([...working.keys()].flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
     throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, names) })
   }
-  if (live && sameText(live.files, files, plugin))
-    throw new HookError('release/nothing-new', { plugin, version: live.version })
+  if (live && sameText(live.files, files, plugin)) throw new HookError('release/nothing-new', { plugin, version: live.version })
   const version = nextVersion(own, versionIn(files[pluginFile(plugin)]), part)
-  const text = withVersion(files, plugin, version)
-  const others = [...releasesFor(all, '')].filter(([name]) => name !== plugin).map(([, release]) => release)
-  const whole = compose(baseOf(working, true), [...others, { files: text }])
-  const measured = live && Object.keys(live.coverage).length > 0
-  const before = measured ? { version: live.version, coverage: live.coverage } : null
-  return { plugin, version, from: newestOf(own), files: text, whole: Object.fromEntries(whole), stamp: stampOf(whole), before }
+  return { plugin, version, from: newestOf(own), files: withVersion(files, plugin, version) }
 }

@@ -84,9 +84,7 @@ const SUMS = 'sum(saves) AS saves, sum(ran) AS ran, sum(refused) AS refused, sum
 export function lastDay(store: Store): Map<string, HookFigures> {
   const since = hourOf(Date.now() - 24 * 3_600_000)
   const rows = store.objects(`SELECT hook, ${SUMS} FROM ph_hook_hour WHERE hour > ? GROUP BY hook`, since)
-  return new Map(
-    (rows as unknown as ({ hook: string } & HookFigures)[]).map(({ hook, ...figures }) => [hook, figures]),
-  )
+  return new Map((rows as unknown as ({ hook: string } & HookFigures)[]).map(({ hook, ...figures }) => [hook, figures]))
 }
 
 /** @param hours how far back @returns oldest first */

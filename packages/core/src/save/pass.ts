@@ -15,7 +15,6 @@ import type { Units } from './units.js'
 
 /** One pass of a save: one transaction through all stations, batch by batch. */
 
-
 export interface SaveOutcome extends SaveResult {
   /** Why nothing was kept. */
   error: ErrorReport | null

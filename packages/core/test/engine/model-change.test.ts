@@ -174,7 +174,7 @@ describe('a change is planned with what it does to which records', () => {
       { effect: 'loses', records: 5 },
       { effect: 'blocked', text: expect.stringMatching(/^Release p 1\.2\.3 \(live\) could not run any more/) as unknown },
     ])
-    engine.release({ plugin: 'p', reason: 'the table goes' })
+    engine.release({ plugins: ['p'], reason: 'the table goes' })
     expect(plan({ table: 'lot', edit: null })).toMatchObject([{ effect: 'loses', records: 5 }])
     engine.changeModel({ table: 'lot', edit: null }, true)
     expect(engine.info().tables.map((each) => each.name)).toEqual(['site'])

@@ -36,7 +36,8 @@ const saved = (user = 'ada', field = 'mark'): unknown => {
   return records[0]![field]
 }
 const own = () => engine.releases().plugins[0]!.releases
-const effects = (edit: Parameters<TestEngine['planModel']>[0]) => engine.planModel(edit).steps.map(({ effect, text }) => [effect, text])
+const effects = (edit: Parameters<TestEngine['planModel']>[0]) =>
+  engine.planModel(edit).steps.map(({ effect, text }) => [effect, text])
 
 describe('a field gets another name', () => {
   test('the release with it, although the working copy has more', () => {
@@ -48,13 +49,13 @@ describe('a field gets another name', () => {
       ['1.0.0', 'As the project was opened.'],
     ])
     expect(engine.file(HOOK)).toContain(`row.now.label = 'working'`)
-    engine.release({ plugin: 'p', reason: 'a test' })
+    engine.release({ plugins: ['p'], reason: 'a test' })
     expect(saved('ada', 'label')).toBe('working')
   })
 
   test('the pilot with it, for its users', () => {
     engine.putFiles({ [HOOK]: marks('pilot') })
-    engine.release({ plugin: 'p', reason: 'a test', audience: ['bram'] })
+    engine.release({ plugins: ['p'], reason: 'a test', audience: ['bram'] })
     engine.putFiles({ [HOOK]: marks('working') })
     expect(effects(renamed('mark', 'label'))).toEqual([
       ['safe', 'mark is named label from now on, in the hooks and fixtures too.'],
@@ -98,7 +99,7 @@ describe('a field goes', () => {
     expect(() => engine.changeModel(without('mark'), false)).toThrow(/would break/)
     engine.changeModel(without('mark'), true)
     expect(() => saved('ada', 'more')).toThrow(/no field mark/)
-    engine.release({ plugin: 'p', reason: 'a test' })
+    engine.release({ plugins: ['p'], reason: 'a test' })
     expect(saved('ada', 'more')).toBe('working')
   })
 })

@@ -30,7 +30,7 @@ const saved = (user = 'ada', field = 'mark'): unknown => {
   return records[0]![field]
 }
 const write = (word: string) => engine.putFiles({ [HOOK]: marks(word) })
-const releaseNow = (more: object = {}) => engine.release({ plugin: 'p', reason: 'a test', ...more })
+const releaseNow = (more: object = {}) => engine.release({ plugins: ['p'], reason: 'a test', ...more })
 const own = () => engine.releases().plugins.find(({ plugin }) => plugin === 'p')!
 const versions = () => own().releases.map(({ version, audience }) => [version, audience])
 const codeOf = (work: () => unknown): string => {
@@ -68,7 +68,12 @@ describe('the working copy', () => {
     write('second')
     releaseNow()
     saved()
-    expect(engine.record('item', 1).history.at(-1)!.changes.find(({ field }) => field === 'mark')!.by).toBe('p/mark@1.0.1')
+    expect(
+      engine
+        .record('item', 1)
+        .history.at(-1)!
+        .changes.find(({ field }) => field === 'mark')!.by,
+    ).toBe('p/mark@1.0.1')
   })
 
   test('a newer version that was written into plugin.json is taken', () => {
@@ -79,7 +84,7 @@ describe('the working copy', () => {
 
   test('what was changed after the gate was looked at is not released', () => {
     write('second')
-    const { stamp } = engine.candidate('p')
+    const { stamp } = engine.candidate(['p'])
     write('third')
     expect(codeOf(() => releaseNow({ stamp }))).toBe('release/changed')
     expect(saved()).toBe('first')
@@ -106,9 +111,7 @@ describe('the working copy', () => {
 
   test('hooks that come, go and move are told', () => {
     engine.putFiles({
-      'plugins/p/hooks/other.ts': hook(
-        `{ table: 'item', moment: 'before-save', each(row) { row.now.more = row.now.mark } }`,
-      ),
+      'plugins/p/hooks/other.ts': hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.more = row.now.mark } }`),
     })
     expect(own().working.hooks).toEqual([{ hook: 'other', change: 'added', says: 'before-save of item' }])
     releaseNow()
@@ -259,7 +262,9 @@ describe('how hooks are doing', () => {
   })
 
   test('since which version a hook stands as it does', () => {
-    engine.putFiles({ 'plugins/p/hooks/other.ts': hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.more = 'm' } }`) })
+    engine.putFiles({
+      'plugins/p/hooks/other.ts': hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.more = 'm' } }`),
+    })
     releaseNow()
     write('second')
     releaseNow()

@@ -1,9 +1,11 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { HookError, type Application, type GateRun } from '@patient-hook/core'
+import { HookError, type Application, type Candidate, type GateRun } from '@patient-hook/core'
 import { serve, type ServeOptions } from '../serve.js'
 import { Gates } from '../services/gates.js'
 import type { Jobs } from '../services/jobs.js'
+
+const namesOf = ({ plugins }: Candidate) => plugins.map(({ plugin, version }) => `${plugin} ${version}`).join(' and ')
 
 /** Releases: looked at and made as jobs, taken back at once. */
 export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeOptions): Router {
@@ -13,9 +15,9 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
 
   serve(router, ROUTES.releases, options, async () => live.call('releaseOverview'))
   serve(router, ROUTES.releaseFiles, options, async ({ params: { id } }) => ({ files: await live.call('releaseFiles', id) }))
-  serve(router, ROUTES.lookAtGate, options, async ({ body: { plugin, part } }) => {
-    const candidate = await live.call('releaseCandidate', plugin, part)
-    return jobs.begin('release', `The gate of ${plugin} ${candidate.version}`, async (job) => {
+  serve(router, ROUTES.lookAtGate, options, async ({ body: { plugin, part, with: others } }) => {
+    const candidate = await live.call('releaseCandidate', [plugin, ...others], part)
+    return jobs.begin('release', `The gate of ${namesOf(candidate)}`, async (job) => {
       await gates.lookAt(candidate, {
         signal: job.signal,
         onResult: (gate) => job.result({ gate }),
@@ -24,11 +26,12 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
     })
   })
   serve(router, ROUTES.release, options, async ({ body }) => {
-    const { plugin, part, note, pilots, reason, withoutGate } = body
+    const { plugin, with: others, part, note, pilots, reason, withoutGate } = body
     if (withoutGate && reason === null)
       throw new HookError('request/bad', { detail: 'withoutGate: give a reason why the gate is not looked at' })
-    const candidate = await live.call('releaseCandidate', plugin, part)
-    return jobs.begin('release', `Release of ${plugin} ${candidate.version}`, async (job) => {
+    const plugins = [plugin, ...others]
+    const candidate = await live.call('releaseCandidate', plugins, part)
+    return jobs.begin('release', `Release of ${namesOf(candidate)}`, async (job) => {
       const run: GateRun = withoutGate
         ? { gate: [], coverage: {} }
         : await gates.lookAt(candidate, {
@@ -37,8 +40,8 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
             onProgress: (done, total) => job.progress(done, total),
           })
       const { stamp } = candidate
-      const released = await live.release({ ...run, plugin, part, note, reason, stamp, user: who(body.user), audience: pilots })
-      job.result({ released })
+      const releases = await live.release({ ...run, plugins, part, note, reason, stamp, user: who(body.user), audience: pilots })
+      for (const released of releases) job.result({ released })
     })
   })
   serve(router, ROUTES.setAudience, options, async ({ params: { id }, body: { users, user } }) =>

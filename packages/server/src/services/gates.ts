@@ -13,8 +13,9 @@ export class Gates {
    * @throws HookError request/cancelled
    */
   async lookAt(candidate: Candidate, told: Pick<GateOptions, 'signal' | 'onResult' | 'onProgress'>): Promise<GateRun> {
-    const { plugin, whole, stamp, before } = candidate
-    const key = `${plugin} ${stamp}`
+    const { whole, stamp, before } = candidate
+    const plugins = candidate.plugins.map(({ plugin }) => plugin)
+    const key = `${plugins.join()} ${stamp}`
     const known = this.#runs.get(key)
     if (known) {
       for (const result of known.gate) told.onResult?.(result)
@@ -22,7 +23,7 @@ export class Gates {
     }
     const engines = openWorkbench(whole)
     try {
-      const run = await runGate(engines, whole, { plugin, before, ...told })
+      const run = await runGate(engines, whole, { plugins, before, ...told })
       this.#runs.set(key, run)
       for (const oldest of [...this.#runs.keys()].slice(0, Math.max(0, this.#runs.size - REMEMBERED))) this.#runs.delete(oldest)
       return run

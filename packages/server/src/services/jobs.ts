@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { EventEmitter } from 'node:events'
+import { EventEmitter, setMaxListeners } from 'node:events'
 import type { Job as JobAnswer, JobEvent, JobInfo, JobKind, JobResult } from '@patient-hook/contract'
 import { HookError, report } from '@patient-hook/core'
 
@@ -24,6 +24,8 @@ class Job {
   info: JobInfo
 
   constructor(kind: JobKind, title: string, code: string | null) {
+    // Each call of the work listens.
+    setMaxListeners(0, this.#controller.signal)
     this.info = {
       id: randomUUID(),
       kind,

@@ -2,6 +2,7 @@ import {
   ROUTES,
   type AnswerOf,
   type Asking,
+  type CodeChange,
   type ErrorReport,
   type Files,
   type FixtureRow,
@@ -99,6 +100,8 @@ export interface Rehearsed extends TriedGround {
 
 export interface ReleaseWish {
   plugin: string
+  /** Released together with it. */
+  with: string[]
   part: VersionPart
   note: string
   user: string
@@ -135,10 +138,12 @@ export const api = {
   fixtureCsv: (asked: { set: string; table: string; drafts: Files }) => ask(ROUTES.fixtureCsv, { body: asked }),
   makeFixtures: (asked: { set: string; table: string; count: number; seed: number; drafts: Files }) =>
     ask(ROUTES.makeFixtures, { body: asked }),
+  planCode: (change: CodeChange, drafts: Files) => ask(ROUTES.planCode, { body: { change, drafts } }),
   releases: () => ask(ROUTES.releases),
   releaseFiles: (id: number) => ask(ROUTES.releaseFiles, { params: { id } }),
   pluginFiles: (plugin: string) => ask(ROUTES.pluginFiles, { params: { plugin } }),
-  lookAtGate: (plugin: string, part: VersionPart) => ask(ROUTES.lookAtGate, { body: { plugin, part } }),
+  lookAtGate: (plugin: string, others: string[], part: VersionPart) =>
+    ask(ROUTES.lookAtGate, { body: { plugin, with: others, part } }),
   release: (wish: ReleaseWish) => ask(ROUTES.release, { body: wish }),
   setAudience: (id: number, users: string[] | null, user: string) =>
     ask(ROUTES.setAudience, { params: { id }, body: { users, user } }),

@@ -48,7 +48,7 @@ export const useDrafts = defineStore('drafts', () => {
     renamed.value = [...new Set([...renamed.value, ...paths])]
   }
 
-  /** Saves the drafts; from then on they are what runs. @throws ApiError, and keeps the drafts */
+  /** Keeps the drafts as the working copy, which is released in the Release view. @throws ApiError, and keeps the drafts */
   async function save(paths: readonly string[]): Promise<void> {
     const files = Object.fromEntries(paths.filter(hasEdits).map((path) => [path, textOf(path)]))
     if (Object.keys(files).length === 0) return
@@ -57,6 +57,16 @@ export const useDrafts = defineStore('drafts', () => {
     for (const path of Object.keys(files)) discard(path)
   }
 
+  /** Keeps files as they are given, null for one that goes; drafts of them are in these texts already. @throws ApiError, and keeps the drafts */
+  async function replace(files: Readonly<Record<string, string | null>>): Promise<void> {
+    useProject().take(await api.putFiles(files))
+    for (const [path, text] of Object.entries(files)) {
+      discard(path)
+      const { [path]: _, ...others } = saved.value
+      saved.value = text === null ? others : { ...others, [path]: text }
+    }
+  }
+
   const changed = computed(() => Object.keys(drafts.value))
-  return { drafts, changed, renamed, tie, open, create, textOf, hasEdits, write, discard, save }
+  return { drafts, changed, renamed, tie, open, create, textOf, hasEdits, write, discard, save, replace }
 })

@@ -1,4 +1,5 @@
 import { check } from './checking.js'
+import { planCode } from './code.js'
 import { changeModel, inferTable, planModel, readSchema } from './model.js'
 import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
 import { outboxTried, outboxWaiting } from './outbox.js'
@@ -67,6 +68,7 @@ export const CALLS = {
   check,
   outboxWaiting,
   outboxTried,
+  planCode,
   releaseOverview,
   releaseFiles,
   hookHours,

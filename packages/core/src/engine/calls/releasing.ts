@@ -2,7 +2,7 @@ import type { HookHour, ReleaseInfo, ReleaseOverview, VersionPart } from '@patie
 import { HookError } from '../../errors.js'
 import { hintFor } from '../../model/names.js'
 import { liveOf, stepBack } from '../../release/audience.js'
-import { candidateOf, nextVersion, type Candidate } from '../../release/candidate.js'
+import { candidateOf, nextVersion, type Candidate, type CandidatePlugin } from '../../release/candidate.js'
 import { pluginFile, versionIn, withVersion } from '../../release/composite.js'
 import { goneFields } from '../../release/gone-fields.js'
 import { hoursOf } from '../../release/hook-tally.js'
@@ -29,10 +29,12 @@ export function hookHours(open: OpenProject, hook: string, hours: number): HookH
 }
 
 /** What would be released now. @throws HookError release/no-plugin or release/nothing-new */
-export const releaseCandidate = (open: OpenProject, plugin: string, part: VersionPart): Candidate =>
-  candidateOf(open.live, open.runtimes.files, plugin, part)
+export const releaseCandidate = (open: OpenProject, plugins: string[], part: VersionPart): Candidate =>
+  candidateOf(open.live, open.runtimes.files, plugins, part)
 
-export interface ReleaseWish extends Omit<kept.NewRelease, 'version' | 'files' | 'textFrom'> {
+export interface ReleaseWish extends Omit<kept.NewRelease, 'plugin' | 'version' | 'files' | 'textFrom'> {
+  /** Released together: what moves from one to another is never in both, nor in none. */
+  plugins: string[]
   part: VersionPart
   /** Of the candidate that was measured. */
   stamp: string
@@ -43,30 +45,42 @@ export interface ReleaseWish extends Omit<kept.NewRelease, 'version' | 'files' |
  * @throws HookError release/changed, release/not-held, or what is wrong with the text; nothing is changed then
  */
 export function release(open: OpenProject, wish: ReleaseWish, token: string) {
-  const { plugin, part, stamp, audience, gate, user } = wish
+  const { plugins, part, stamp, audience, gate, user } = wish
   if (audience !== null) checkUsers(open, audience)
-  const { version, files, stamp: now } = candidateOf(open.live, open.runtimes.files, plugin, part)
-  if (stamp !== now) throw new HookError('release/changed', { plugin })
+  const candidate = candidateOf(open.live, open.runtimes.files, plugins, part)
+  const names = candidate.plugins.map(({ plugin, version }) => `${plugin} ${version}`).join(' and ')
+  if (stamp !== candidate.stamp) throw new HookError('release/changed', { plugin: plugins.join(' and ') })
   const against = gate.filter(({ holds }) => !holds).map(({ what, detail }) => `${what}: ${detail.split('\n')[0]}`)
   if (wish.reason === null && (against.length > 0 || gate.length === 0))
-    throw new HookError('release/not-held', { plugin, version, detail: against.join('; ') || 'the gate was not looked at' })
-  const own = pluginFile(plugin)
-  const head = files[own] === undefined ? new Map<string, string>() : new Map([[own, files[own]]])
-  const working = head.size === 0 ? open.runtimes.saved : open.runtimes.make(new Map([...open.runtimes.files, ...head]))
-  const release = change(
+    throw new HookError('release/not-held', { plugin: names, detail: against.join('; ') || 'the gate was not looked at' })
+  const heads = new Map(
+    candidate.plugins.flatMap(({ plugin, files }): [string, string][] => {
+      const text = files[pluginFile(plugin)]
+      return text === undefined ? [] : [[pluginFile(plugin), text]]
+    }),
+  )
+  const working = heads.size === 0 ? open.runtimes.saved : open.runtimes.make(new Map([...open.runtimes.files, ...heads]))
+  const releases = change(
     open,
     () => {
-      const made = kept.addRelease(open.live, { ...wish, version, files })
-      const ended = audience === null ? endPilots(open, made) : []
-      keepFiles(open, head, token)
-      const to = audience === null ? 'to everyone' : `to ${audience.join(', ')}`
-      const what = audience === null ? 'released' : 'piloted'
-      note(open, user, made, what, [to, ...ended, wish.note, wish.reason ?? ''])
-      return kept.infoOf(made)
+      keepFiles(open, heads, token)
+      return candidate.plugins.map((each) => releaseOne(open, wish, each))
     },
     working,
   )
-  return { release, info: projectInfo(open), files: Object.fromEntries(head) }
+  return { releases, info: projectInfo(open), files: Object.fromEntries(heads) }
+}
+
+function releaseOne(open: OpenProject, wish: ReleaseWish, { plugin, version, files }: CandidatePlugin): ReleaseInfo {
+  const { audience, user } = wish
+  const hooks = new Set(kept.hooksIn(files))
+  const coverage = Object.fromEntries(Object.entries(wish.coverage).filter(([hook]) => hooks.has(hook)))
+  const made = kept.addRelease(open.live, { ...wish, plugin, version, files, coverage })
+  const ended = audience === null ? endPilots(open, made) : []
+  const to = audience === null ? 'to everyone' : `to ${audience.join(', ')}`
+  const what = audience === null ? 'released' : 'piloted'
+  note(open, user, made, what, [to, ...ended, wish.note, wish.reason ?? ''])
+  return kept.infoOf(made)
 }
 
 /**
@@ -77,8 +91,7 @@ export function setAudience(open: OpenProject, id: number, audience: string[] | 
   const before = kept.releaseOf(open.live, id)
   const { plugin, version } = before
   const bad = (detail: string) => new HookError('release/bad', { detail: `${plugin} ${version} ${detail}` })
-  if (before.audience === null)
-    throw bad('is live for everyone: go back to the version before, or switch a hook off')
+  if (before.audience === null) throw bad('is live for everyone: go back to the version before, or switch a hook off')
   const live = liveOf(kept.releasesIn(open.live), plugin)
   if (audience === null && live && live.id > id)
     throw bad(`is older than ${live.version}, which everyone has: release it as a step back to it`)
@@ -88,7 +101,12 @@ export function setAudience(open: OpenProject, id: number, audience: string[] | 
     const made = kept.releaseOf(open.live, id)
     const ended = audience === null ? endPilots(open, made) : []
     const what = audience === null ? 'opened' : audience.length === 0 ? 'taken back' : 'piloted'
-    const who = audience === null ? 'to everyone' : audience.length === 0 ? `from ${before.audience!.join(', ')}` : `to ${audience.join(', ')}`
+    const who =
+      audience === null
+        ? 'to everyone'
+        : audience.length === 0
+          ? `from ${before.audience!.join(', ')}`
+          : `to ${audience.join(', ')}`
     note(open, user, made, what, [who, ...ended])
     keepFiles(open, new Map(), token)
     return kept.infoOf(made)
@@ -156,7 +174,9 @@ function change<T>(open: OpenProject, work: () => T, working: Runtime = open.run
 
 /** Whoever had a pilot gets what everyone gets from now on. @returns in words, which ended */
 function endPilots(open: OpenProject, { id, plugin }: kept.Release): string[] {
-  const pilots = kept.releasesInUse(open.live).filter((each) => each.plugin === plugin && each.id !== id && each.audience !== null)
+  const pilots = kept
+    .releasesInUse(open.live)
+    .filter((each) => each.plugin === plugin && each.id !== id && each.audience !== null)
   for (const pilot of pilots) kept.setAudience(open.live, pilot.id, [])
   return pilots.map(({ version, audience }) => `the pilot of ${version} (${audience!.join(', ')}) ended`)
 }

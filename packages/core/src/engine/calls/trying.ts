@@ -30,7 +30,9 @@ export function rehearse(
   rows: InputRow[],
   { recorded = false, released = false, focus = 1, ...options }: SaveOptions & Told,
 ): Rehearsal {
-  const runtime = released ? releasedFor(open, ground, options.user) : open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
+  const runtime = released
+    ? releasedFor(open, ground, options.user)
+    : open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
   const { probe } = runtime
   const recorder = recorded && probe ? new Recorder((row) => rows.length <= MOST_TOLD || row.row === focus, true) : undefined
   if (probe && recorder) probe.listener = recorder

@@ -117,12 +117,12 @@ export class LiveEngine {
     return info
   }
 
-  /** Releases the working copy of a plugin. @throws HookError release/…; nothing is released then */
-  async release(wish: ReleaseWish): Promise<ReleaseInfo> {
+  /** Releases working copies of plugins. @throws HookError release/…; nothing is released then */
+  async release(wish: ReleaseWish): Promise<ReleaseInfo[]> {
     const token = randomUUID()
-    const { release, info, files } = await this.#call('release', [wish, token], token)
+    const { releases, info, files } = await this.#call('release', [wish, token], token)
     this.#changed(info, new Map([...this.#files, ...Object.entries(files)]))
-    return release
+    return releases
   }
 
   /** @param audience null: everyone; none: taken back @throws HookError release/… */

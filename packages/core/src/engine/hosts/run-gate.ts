@@ -14,7 +14,8 @@ import type { TryEngines } from './try-engines.js'
 const SEED = 1
 
 export interface GateOptions {
-  plugin: string
+  /** Those that are released together. */
+  plugins: readonly string[]
   /** What is live now, to be compared with. */
   before?: Evidence['before']
   signal?: AbortSignal
@@ -33,11 +34,11 @@ export interface GateRun {
  * @throws HookError request/cancelled
  */
 export async function runGate(engines: TryEngines, files: Files, options: GateOptions): Promise<GateRun> {
-  const { plugin, before = null, signal, onResult = () => {}, onProgress = () => {} } = options
+  const { plugins, before = null, signal, onResult = () => {}, onProgress = () => {} } = options
   const settings = settingsIn(files)
-  const own = ownHooks(files, plugin)
+  const own = ownHooks(files, plugins)
   const evidence: Evidence = {
-    plugin,
+    plugins,
     hooks: own,
     faults: await faultsOf(engines, signal),
     findings: [],
@@ -58,16 +59,14 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   }
   onProgress(0, GATE_RULES.length)
   tell('model')
-  if (wanted('types', 'findings')) evidence.findings = await findingsOf(engines, files, signal)
+  if (wanted('types', 'findings')) await lookThrough()
   tell('types')
   tell('findings')
   if (loads && wanted('tests', 'coverage')) {
     const { tests, coverage } = await measureCoverage(engines, { signal })
     evidence.tests = tests
     const covered = coverage.files().filter(({ hook }) => hook !== null && own.includes(hook))
-    evidence.coverage = Object.fromEntries(
-      covered.map(({ hook, statements, branches }) => [hook!, { statements, branches }]),
-    )
+    evidence.coverage = Object.fromEntries(covered.map(({ hook, statements, branches }) => [hook!, { statements, branches }]))
   }
   tell('tests')
   tell('coverage')
@@ -79,7 +78,20 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   }
   tell('bulk')
   return { gate, coverage: evidence.coverage }
+
+  /** Where the project's files are at fault, that is told already. */
+  async function lookThrough(): Promise<void> {
+    try {
+      evidence.findings = await findingsOf(engines, files, signal)
+    } catch (error) {
+      if (loads || !isFaultOfFiles(error)) throw error
+      evidence.findings = null
+    }
+  }
 }
+
+const isFaultOfFiles = (error: unknown): error is HookError =>
+  HookError.is(error) && !/^(request|engine|store)\//.test(error.code)
 
 /** Why the files cannot be loaded. @throws HookError where the fault is not theirs */
 async function faultsOf(engines: TryEngines, signal: AbortSignal | undefined): Promise<string[]> {
@@ -87,7 +99,7 @@ async function faultsOf(engines: TryEngines, signal: AbortSignal | undefined): P
     await engines.call('testFiles', [undefined, true], { signal })
     return []
   } catch (error) {
-    if (!HookError.is(error) || /^(request|engine|store)\//.test(error.code)) throw error
+    if (!isFaultOfFiles(error)) throw error
     return [error.report, ...(error.report.others ?? [])].map((each) => describe(each))
   }
 }
@@ -102,9 +114,9 @@ function settingsIn(files: Files): GateSettings {
   }
 }
 
-function ownHooks(files: Files, plugin: string): string[] {
+function ownHooks(files: Files, plugins: readonly string[]): string[] {
   return Object.keys(files).flatMap((path) => {
     const [, of, hook] = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(path) ?? []
-    return of === plugin && hook !== undefined ? [hook] : []
+    return of !== undefined && plugins.includes(of) && hook !== undefined ? [hook] : []
   })
 }

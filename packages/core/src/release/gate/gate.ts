@@ -7,25 +7,29 @@ import { model } from './rules/model.js'
 import { tests } from './rules/tests.js'
 import { types } from './rules/types.js'
 
-/** What stands between the working copy of a plugin and its release: each rule looks at what was measured of exactly that text. */
+/** What stands between working copies and their release: each rule looks at what was measured of exactly that text. */
+
+/** Does the file belong to one of the plugins? */
+export const isOf = ({ plugins }: Evidence, file: string): boolean =>
+  plugins.some((plugin) => file.startsWith(`plugins/${plugin}/`))
 
 export interface Evidence {
-  plugin: string
-  /** Its hooks. */
+  plugins: readonly string[]
+  /** Their hooks. */
   hooks: readonly string[]
   /** Why the text cannot be loaded with the tables as they are; none where it can. */
   faults: readonly string[]
-  /** Of the whole project. */
-  findings: readonly CodeFinding[]
+  /** Of the whole project; null where its files could not be read. */
+  findings: readonly CodeFinding[] | null
   /** Of the whole project: a plugin may break the tests of another. */
   tests: readonly TestResult[]
-  /** Of the plugin's hooks. */
+  /** Of these hooks. */
   coverage: ReleaseCoverage
   /** What is live now, to be compared with; null where nothing is, or it was not measured. */
   before: { version: string; coverage: ReleaseCoverage } | null
   /** The least coverage that is asked for, in per cent; null: only that it does not fall. */
   least: number | null
-  /** Of the plugin's hooks. */
+  /** Of these hooks. */
   verdicts: readonly BulkVerdict[]
 }
 
@@ -33,6 +37,8 @@ export interface GateRule {
   what: GateRuleName
   /** Only a text that can be loaded has it. */
   needsLoading: boolean
+  /** It looks at what is found by reading the code. */
+  needsFindings?: boolean
   /** @returns what does not hold, one line each; none where it holds */
   look(evidence: Evidence): string[]
   /** In words, where it holds. */
@@ -48,7 +54,7 @@ const MOST = 10
 export function lookAt(name: GateRuleName, evidence: Evidence, settings: GateSettings): GateResult {
   const rule = GATE[name]
   if (settings[name] === false) return { what: name, holds: true, detail: 'not asked for (gate in project.json)' }
-  if (rule.needsLoading && evidence.faults.length > 0)
+  if (evidence.faults.length > 0 && (rule.needsLoading || (rule.needsFindings && evidence.findings === null)))
     return { what: name, holds: false, detail: 'it could not be looked at: the text cannot be loaded' }
   const troubles = rule.look(evidence)
   const more = troubles.length > MOST ? [`and ${troubles.length - MOST} more`] : []

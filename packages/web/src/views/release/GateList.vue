@@ -23,8 +23,8 @@ const rules = computed(() =>
       <span class="sign" aria-hidden="true">{{ result ? (result.holds ? '✓' : '×') : '·' }}</span>
       <div>
         <strong>{{ says }}</strong>
-        <span v-if="!result" class="quiet small"> {{ running ? 'is looked at' : 'not looked at yet' }}</span>
-        <span v-else-if="result.holds" class="quiet small"> {{ result.detail }}</span>
+        <span v-if="!result" class="quiet small says">{{ running ? 'is looked at' : 'not looked at yet' }}</span>
+        <span v-else-if="result.holds" class="quiet small says">{{ result.detail }}</span>
         <ul v-else class="small">
           <li v-for="line in result.detail.split('\n')" :key="line">{{ line }}</li>
         </ul>
@@ -49,14 +49,23 @@ const rules = computed(() =>
 strong {
   font-weight: 560;
 }
+.says {
+  margin-left: 8px;
+}
 .sign {
   width: 1em;
   font-weight: 700;
 }
-.holds .sign {
+.holds .says {
+  margin-left: 8px;
+}
+.sign {
   color: rgb(var(--v-theme-success));
 }
-.broken .sign {
+.broken .says {
+  margin-left: 8px;
+}
+.sign {
   color: rgb(var(--v-theme-error));
 }
 </style>

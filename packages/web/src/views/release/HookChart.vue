@@ -42,7 +42,11 @@ const options = computed<ChartOptions<'bar'>>(() => {
     animation: false,
     maintainAspectRatio: false,
     scales: {
-      x: { ticks: { color: ink, maxRotation: 0 }, grid: { display: false }, title: { display: true, text: 'hour (UTC)', color: ink } },
+      x: {
+        ticks: { color: ink, maxRotation: 0 },
+        grid: { display: false },
+        title: { display: true, text: 'hour (UTC)', color: ink },
+      },
       y: { beginAtZero: true, ticks: { color: ink, precision: 0 }, grid: { color: line } },
     },
     plugins: { legend: { labels: { color: ink } } },

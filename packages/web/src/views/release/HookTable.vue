@@ -68,7 +68,7 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
               >
                 {{ isOn(each) ? 'on' : 'off' }}
               </button>
-              <span v-if="each.switched" class="quiet small"> by {{ each.switched.user }}</span>
+              <span v-if="each.switched" class="quiet small by">by {{ each.switched.user }}</span>
             </td>
           </tr>
         </tbody>
@@ -102,6 +102,9 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
 .toggle[aria-checked='false'] {
   color: rgb(var(--v-theme-error));
   font-weight: 650;
+}
+.by {
+  margin-left: 6px;
 }
 .doing {
   padding: 8px 16px 20px;

@@ -1,10 +1,15 @@
 <script setup lang="ts">
 import type { PluginReleases } from '@patient-hook/contract'
+import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
+import PluginPlace from './PluginPlace.vue'
 
 /** Every plugin with what is live of it and whether its working copy has more. */
 defineProps<{ chosen: string }>()
 const releases = useReleases()
+const project = useProject()
+/** One that went from the working copy may still be live. */
+const isThere = (plugin: string) => project.info?.plugins.some(({ name }) => name === plugin) ?? false
 
 function stateWord({ plugin, working }: PluginReleases): string {
   const count = working.files.length
@@ -28,6 +33,7 @@ const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) =
       <span class="small state" :class="{ copper: plugin.working.files.length > 0 }">{{ stateWord(plugin) }}</span>
       <span v-if="piloted(plugin)" class="small state copper">with a pilot</span>
     </router-link>
+    <PluginPlace :chosen="isThere(chosen) ? chosen : null" />
   </nav>
 </template>
 

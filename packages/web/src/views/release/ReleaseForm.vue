@@ -17,7 +17,7 @@ const { job } = releases
 const PART_WORDS: Record<VersionPart, string> = {
   patch: 'a mend',
   minor: 'something new',
-  major: 'something that was is another',
+  major: 'something works in another way than before',
 }
 const part = ref<VersionPart>('patch')
 const note = ref('')
@@ -36,11 +36,17 @@ const needsReason = computed(() => against.value.length > 0)
 const ready = computed(
   () => !job.running && (!toSome.value || pilots.value.length > 0) && (!needsReason.value || reason.value.trim() !== ''),
 )
-const look = () => job.begin(() => api.lookAtGate(props.plugin.plugin, part.value))
+/** Other plugins whose working copy has more: what was moved between two is released in one. */
+const others = computed(() =>
+  releases.plugins.filter(({ plugin, working }) => plugin !== props.plugin.plugin && working.files.length > 0),
+)
+const together = ref<string[]>([])
+const look = () => job.begin(() => api.lookAtGate(props.plugin.plugin, together.value, part.value))
 const release = () =>
   job.begin(() =>
     api.release({
       plugin: props.plugin.plugin,
+      with: together.value,
       part: part.value,
       note: note.value,
       user: project.user,
@@ -56,7 +62,7 @@ const release = () =>
       <legend>Version</legend>
       <label v-for="each in [...VERSION_PARTS].reverse()" :key="each">
         <input v-model="part" type="radio" name="part" :value="each" /> <strong>{{ plugin.next[each] }}</strong>
-        <span class="quiet small"> {{ PART_WORDS[each] }}</span>
+        <span class="quiet small says">{{ PART_WORDS[each] }}</span>
       </label>
     </fieldset>
     <v-text-field v-model="note" label="What is new" />
@@ -69,6 +75,12 @@ const release = () =>
           <input v-model="pilots" type="checkbox" :value="user.name" /> {{ user.title }}
         </label>
       </div>
+    </fieldset>
+    <fieldset v-if="others.length > 0">
+      <legend>Together with it</legend>
+      <label v-for="{ plugin: other, next } in others" :key="other">
+        <input v-model="together" type="checkbox" :value="other" /> {{ other }} {{ next[part] }}
+      </label>
     </fieldset>
     <JobLine :job="isOurs ? job.job : null" :running="isOurs && job.running" label="The gate" of="parts" @stop="job.stop" />
     <GateList :gate="gate" :running="isOurs && job.running" />
@@ -107,6 +119,9 @@ fieldset {
 }
 legend {
   font-weight: 620;
+}
+.says {
+  margin-left: 8px;
 }
 .users {
   display: flex;

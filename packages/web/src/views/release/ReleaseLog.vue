@@ -8,7 +8,9 @@ defineProps<{ entries: readonly ReleaseEntry[] }>()
 </script>
 
 <template>
-  <EmptyState v-if="entries.length === 0" title="Nothing was done yet">Releases, pilots, steps back and switches are listed here.</EmptyState>
+  <EmptyState v-if="entries.length === 0" title="Nothing was done yet"
+    >Releases, pilots, steps back and switches are listed here.</EmptyState
+  >
   <div v-else class="scroll fill log" tabindex="0" aria-label="What was done">
     <table class="plain-table">
       <thead>

@@ -9,6 +9,7 @@ import SplitBox from '../../components/SplitBox.vue'
 import { useReleases } from '../../stores/releases'
 import HookTable from './HookTable.vue'
 import PluginList from './PluginList.vue'
+import PluginPlace from './PluginPlace.vue'
 import ReleaseLog from './ReleaseLog.vue'
 import VersionList from './VersionList.vue'
 import WorkingCopy from './WorkingCopy.vue'
@@ -21,9 +22,7 @@ const PANELS = { working: 'Working copy', versions: 'Versions', hooks: 'Hooks', 
 const panel = ref<keyof typeof PANELS>('working')
 
 onMounted(releases.load)
-const chosen = computed(
-  () => releases.plugins.find(({ plugin }) => plugin === route.params['plugin']) ?? releases.plugins[0],
-)
+const chosen = computed(() => releases.plugins.find(({ plugin }) => plugin === route.params['plugin']) ?? releases.plugins[0])
 const live = computed(() => (chosen.value ? releases.liveOf(chosen.value.plugin) : undefined))
 const pilots = computed(() => chosen.value?.releases.filter(({ audience }) => audience !== null && audience.length > 0) ?? [])
 /** Something to go back to. */
@@ -44,9 +43,10 @@ watch(
 <template>
   <div class="column view">
     <ErrorNote v-if="releases.error" :error="releases.error.report" />
-    <EmptyState v-if="releases.overview && !chosen" title="No plugin yet">
-      Write a hook first: its plugin is released here.
-    </EmptyState>
+    <div v-if="releases.overview && !chosen" class="column fill">
+      <PluginPlace :chosen="null" />
+      <EmptyState title="No plugin yet">Make one, and write hooks in it: they are released here.</EmptyState>
+    </div>
     <SplitBox v-else-if="chosen" class="fill">
       <Pane :size="19" :min-size="12"><PluginList :chosen="chosen.plugin" /></Pane>
       <Pane :size="81">

@@ -25,7 +25,8 @@ function show(): void {
         javascript({ typescript: true }),
         editorTheme,
         EditorState.readOnly.of(true),
-        EditorView.contentAttributes.of({ 'aria-label': `What became of ${props.file}`, 'tabindex': '0' }),
+        EditorView.lineWrapping,
+        EditorView.contentAttributes.of({ 'aria-label': `What became of ${props.file}`, tabindex: '0' }),
         unifiedMergeView({
           original: props.before,
           mergeControls: false,
@@ -58,10 +59,14 @@ onBeforeUnmount(() => view?.destroy())
   color: inherit;
 }
 .diff :deep(.cm-changedText) {
-  background: rgba(var(--v-theme-success), 0.24);
+  background: none;
+  text-decoration: underline 2px rgb(var(--v-theme-success));
+  text-underline-offset: 3px;
 }
 .diff :deep(.cm-deletedText) {
-  background: rgba(var(--v-theme-error), 0.24);
+  background: none;
+  text-decoration: underline 2px rgb(var(--v-theme-error));
+  text-underline-offset: 3px;
 }
 .diff :deep(.cm-changeGutter) {
   width: 4px;
@@ -76,5 +81,10 @@ onBeforeUnmount(() => view?.destroy())
   background: rgb(var(--v-theme-surface-variant));
   color: rgb(var(--v-theme-on-surface-variant));
   font-family: var(--sans);
+}
+/* The library's own signs are in no font that ships with the application. */
+.diff :deep(.cm-collapsedLines::before),
+.diff :deep(.cm-collapsedLines::after) {
+  content: '⋯';
 }
 </style>

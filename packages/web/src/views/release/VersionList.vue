@@ -74,34 +74,59 @@ const versionOf = (id: number | null) => props.plugin.releases.find((each) => ea
         </thead>
         <tbody>
           <tr v-for="release in plugin.releases" :key="release.id" :class="{ chosen: isLive(release) }">
-            <td><input v-model="left" type="radio" name="left" :value="release.id" :aria-label="`Compare from ${release.version}`" /></td>
             <td>
-              <input v-model="right" type="radio" name="right" :value="release.id" :aria-label="`Compare to ${release.version}`" />
+              <input
+                v-model="left"
+                type="radio"
+                name="left"
+                :value="release.id"
+                :aria-label="`Compare from ${release.version}`"
+              />
+            </td>
+            <td>
+              <input
+                v-model="right"
+                type="radio"
+                name="right"
+                :value="release.id"
+                :aria-label="`Compare to ${release.version}`"
+              />
             </td>
             <td>
               <strong>{{ release.version }}</strong>
             </td>
-            <td :class="{ copper: isPilot(release) }">{{ audienceWord(release, isLive(release)) }}</td>
+            <td v-if="isPilot(release)">
+              <span class="row copper" role="group" :aria-label="`Who gets ${release.version}`">
+                pilot:
+                <label v-for="user in project.info?.users ?? []" :key="user.name" :title="user.title">
+                  <input
+                    type="checkbox"
+                    :checked="release.audience!.includes(user.name)"
+                    :disabled="releases.busy"
+                    @change="toggle(release, user.name)"
+                  />
+                  {{ user.name }}
+                </label>
+              </span>
+            </td>
+            <td v-else>{{ audienceWord(release, isLive(release)) }}</td>
             <td class="quiet">{{ timeWord(release.at) }}</td>
             <td class="quiet" :title="titleOf(project.info?.users ?? [], release.user)">{{ release.user }}</td>
-            <td :title="release.reason ?? ''" :class="{ refused: release.gate.some(({ holds }) => !holds) }">{{ gateWord(release) }}</td>
+            <td :title="release.reason ?? ''" :class="{ refused: release.gate.some(({ holds }) => !holds) }">
+              {{ gateWord(release) }}
+            </td>
             <td class="note" :title="release.note">{{ release.note }}</td>
             <td>
               <span class="row">
-                <template v-if="isPilot(release)">
-                  <label v-for="user in project.info?.users ?? []" :key="user.name" :title="user.title" class="small">
-                    <input
-                      type="checkbox"
-                      :checked="release.audience!.includes(user.name)"
-                      :disabled="releases.busy"
-                      @change="toggle(release, user.name)"
-                    />
-                    {{ user.name }}
-                  </label>
-                  <button type="button" class="toggle small" :disabled="releases.busy" @click="releases.setAudience(release.id, [])">
-                    Take back
-                  </button>
-                </template>
+                <button
+                  v-if="isPilot(release)"
+                  type="button"
+                  class="toggle small"
+                  :disabled="releases.busy"
+                  @click="releases.setAudience(release.id, [])"
+                >
+                  Take back
+                </button>
                 <button
                   v-if="canOpen(release)"
                   type="button"
@@ -128,7 +153,11 @@ const versionOf = (id: number | null) => props.plugin.releases.find((each) => ea
     </div>
     <FileDiffs v-if="texts && changed.length" class="fill line-t" :files="changed" :before="texts.before" :after="texts.after" />
     <p v-else class="quiet fill line-t none">
-      {{ left === right ? 'Choose two versions to see what differs.' : `${versionOf(left)} and ${versionOf(right)} are the same text.` }}
+      {{
+        left === right
+          ? 'Choose two versions to see what differs.'
+          : `${versionOf(left)} and ${versionOf(right)} are the same text.`
+      }}
     </p>
   </div>
 </template>

@@ -38,9 +38,11 @@ watch(
         <ul class="hooks line-b" aria-label="Hooks that differ">
           <li v-for="{ hook, change, says } in plugin.working.hooks" :key="hook">
             <span class="sign" :class="change" aria-hidden="true">{{ CHANGE_SIGNS[change] }}</span>
-            <router-link v-if="change !== 'removed'" class="link" :to="{ name: 'write', params: { hook } }">{{ hook }}</router-link>
+            <router-link v-if="change !== 'removed'" class="link" :to="{ name: 'write', params: { hook } }">{{
+              hook
+            }}</router-link>
             <span v-else>{{ hook }}</span>
-            <span class="quiet small"> {{ change }}: {{ says }}</span>
+            <span class="quiet small says">{{ change }}: {{ says }}</span>
           </li>
           <li v-if="plugin.working.hooks.length === 0" class="quiet">No hook differs; other files do.</li>
         </ul>
@@ -75,6 +77,9 @@ watch(
 .changed,
 .moved {
   color: rgb(var(--v-theme-copper));
+}
+.says {
+  margin-left: 8px;
 }
 .link {
   color: rgb(var(--v-theme-primary));

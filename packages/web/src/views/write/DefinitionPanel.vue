@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import type { Outline } from '../../language/protocol'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
+import HookPlace from './HookPlace.vue'
 
 /** What wakes the hook, beside its code. It shows what the code says, and a change here is a change of the code. */
 const props = defineProps<{ hook: HookInfo; table: Table; outline: Outline | null; reading: boolean }>()
@@ -127,6 +128,7 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
         {{ definition.computed.join(', ') }}: worked out in the code, and changed there.
       </p>
     </template>
+    <HookPlace v-if="!hooks.isNew(hook.name)" :hook="hook" />
   </aside>
 </template>
 

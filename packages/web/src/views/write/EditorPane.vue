@@ -20,6 +20,7 @@ import DefinitionPanel from './DefinitionPanel.vue'
 import FieldFinder from './FieldFinder.vue'
 import FileTabs from './FileTabs.vue'
 import FindingStrip from './FindingStrip.vue'
+import LiveMark from './LiveMark.vue'
 import { useWrite } from './write-state'
 
 /** The code of a hook and of what belongs to it, with what is known of each line. */
@@ -139,7 +140,7 @@ const marks = computed<LineMark[]>(() => [
   ...props.trouble.filter((each) => each.file === loaded.value).map((each) => each.mark),
 ])
 
-/** Saving is what puts a hook to work: whoever does it should see what stands against it. */
+/** Whoever keeps a text should see what stands against it. */
 const saveWord = computed(() => {
   const count = report.value.findings.length + report.value.diagnostics.length
   const word = changed.value.length > 1 ? `Save ${changed.value.length} files` : 'Save hook'
@@ -164,6 +165,7 @@ defineExpose({ show })
       <FieldFinder :table="table" @insert="(field) => editor?.insert(field)" />
       <button type="button" class="toggle small" :aria-pressed="panelOpen" @click="panelOpen = !panelOpen">Definition</button>
       <span v-if="changed.length" class="copper small">not saved</span>
+      <LiveMark v-else :file="loaded" :plugin="hook.plugin" />
       <v-btn v-if="changed.length" size="small" @click="discard">Discard</v-btn>
       <BusyButton :busy="testing" title="Ctrl+Shift+Enter" @click="emit('test')">Run tests</BusyButton>
       <BusyButton variant="flat" color="primary" :disabled="changed.length === 0" :busy="saving" title="Ctrl+S" @click="save">{{

@@ -3,7 +3,7 @@ import { language } from '../../language/client'
 import { ApiError } from '../../lib/api'
 import { useDrafts } from '../../stores/drafts'
 
-/** Saving the files of the tabs: formatted first, then kept all at once; from then on they are what runs. */
+/** Saving the files of the tabs: formatted first, then kept all at once as the working copy. */
 export function useSaving(files: Ref<readonly string[]>, ready: (file: string) => Promise<void>) {
   const drafts = useDrafts()
   const error = shallowRef<ApiError | null>(null)

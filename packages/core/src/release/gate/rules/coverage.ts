@@ -29,7 +29,9 @@ export const coverage: GateRule = {
         ),
       )
     const since = before ? `; it did not fall since ${before.version}` : '; there is nothing to compare with yet'
-    return all.length === 0 ? 'it has no hooks' : `tests run ${sum('statements')} of statements, ${sum('branches')} of branches${since}`
+    return all.length === 0
+      ? 'it has no hooks'
+      : `tests run ${sum('statements')} of statements, ${sum('branches')} of branches${since}`
   },
 }
 

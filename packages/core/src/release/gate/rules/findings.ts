@@ -1,16 +1,17 @@
-import type { GateRule } from '../gate.js'
+import { isOf, type GateRule } from '../gate.js'
 
-/** No finding of level error in the plugin, nor in a table: what only warns does not stop a release. */
+/** No finding of level error in the plugins, nor in a table: what only warns does not stop a release. */
 export const findings: GateRule = {
   what: 'findings',
   needsLoading: false,
-  look: ({ plugin, findings: all }) =>
-    all
+  needsFindings: true,
+  look: (evidence) =>
+    (evidence.findings ?? [])
       .filter(({ rule, severity }) => severity === 'error' && !/^TS\d+$/.test(rule))
-      .filter(({ file }) => file.startsWith(`plugins/${plugin}/`) || file.startsWith('tables/'))
+      .filter(({ file }) => isOf(evidence, file) || file.startsWith('tables/'))
       .map(({ file, line, message, rule }) => `${file}:${line}: ${message} (${rule})`),
-  says: ({ plugin, findings: all }) => {
-    const warnings = all.filter(({ file, severity }) => severity === 'warning' && file.startsWith(`plugins/${plugin}/`)).length
-    return warnings === 0 ? 'no known trap' : `no known trap of level error; ${warnings} that warn`
+  says: (evidence) => {
+    const warnings = (evidence.findings ?? []).filter(({ file, severity }) => severity === 'warning' && isOf(evidence, file))
+    return warnings.length === 0 ? 'no known trap' : `no known trap of level error; ${warnings.length} that warn`
   },
 }

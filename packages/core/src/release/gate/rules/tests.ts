@@ -1,13 +1,16 @@
-import type { GateRule } from '../gate.js'
+import { isOf, type GateRule } from '../gate.js'
 
 /** Every unit test of the project passes, and a plugin that has hooks has some. */
 export const tests: GateRule = {
   what: 'tests',
   needsLoading: true,
-  look: ({ plugin, hooks, tests: all }) => {
+  look: (evidence) => {
+    const { plugins, hooks, tests: all } = evidence
     const failed = all.filter(({ status }) => status === 'failed').map(({ file, name }) => `${file}: ${name} failed`)
-    const own = all.some(({ file, status }) => status === 'passed' && file.startsWith(`plugins/${plugin}/`))
-    return own || failed.length > 0 || hooks.length === 0 ? failed : [`no unit test of ${plugin} passes: it has none that runs`]
+    const own = all.some(({ file, status }) => status === 'passed' && isOf(evidence, file))
+    return own || failed.length > 0 || hooks.length === 0
+      ? failed
+      : [`no unit test of ${plugins.join(' or ')} passes: there is none that runs`]
   },
   says: ({ tests: all }) => {
     const skipped = all.filter(({ status }) => status === 'skipped').length

@@ -1,13 +1,14 @@
 import type { CodeFinding } from '@patient-hook/contract'
-import type { GateRule } from '../gate.js'
+import { isOf, type GateRule } from '../gate.js'
 
-/** TypeScript finds no error in the plugin's code. */
+/** TypeScript finds no error in the code of the plugins. */
 export const types: GateRule = {
   what: 'types',
   needsLoading: false,
-  look: ({ plugin, findings }) =>
-    findings
-      .filter((finding) => isTypeError(finding) && finding.file.startsWith(`plugins/${plugin}/`))
+  needsFindings: true,
+  look: (evidence) =>
+    (evidence.findings ?? [])
+      .filter((finding) => isTypeError(finding) && isOf(evidence, finding.file))
       .map(({ file, line, message, rule }) => `${file}:${line}: ${message} (${rule})`),
   says: () => 'no error of types',
 }

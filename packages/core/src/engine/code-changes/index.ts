@@ -1,0 +1,21 @@
+import type { CodeChange, CodeChangeKind, CodePlan } from '@patient-hook/contract'
+import type { Project } from '../../model/types.js'
+import type { Planner } from './change.js'
+import { moveHook } from './move-hook.js'
+import { makePlugin, removePlugin, renamePlugin } from './plugins.js'
+import { removeHook } from './remove-hook.js'
+import { renameHook } from './rename-hook.js'
+
+/** By kind. A new kind is a file of its own, added here and to the contract. */
+const PLANNERS: { [K in CodeChangeKind]: Planner<K> } = {
+  'rename-hook': renameHook,
+  'move-hook': moveHook,
+  'remove-hook': removeHook,
+  'make-plugin': makePlugin,
+  'rename-plugin': renamePlugin,
+  'remove-plugin': removePlugin,
+}
+
+/** @throws HookError code/unknown, code/taken or code/bad */
+export const planCodeChange = (project: Project, change: CodeChange): CodePlan =>
+  (PLANNERS[change.kind] as Planner<CodeChangeKind>)(project, change)

@@ -1,0 +1,84 @@
+import ts from '#typescript'
+
+/** Where code names a hook: in `after` of other hooks, and in options and `ran(…)` of unit tests. */
+
+export interface NameInCode {
+  start: number
+  end: number
+  line: number
+  /** May stand in a list from which it can be taken out. */
+  listed: boolean
+}
+
+const LISTS = new Set(['after', 'hooks'])
+
+/** @param path ends in `.test.ts` for a unit test */
+export function namesOfHook(path: string, text: string, hook: string): NameInCode[] {
+  if (!text.includes(hook)) return []
+  const source = ts.createSourceFile(path, text, ts.ScriptTarget.ES2022, true)
+  const names: NameInCode[] = []
+  const look = (node: ts.Node): void => {
+    if (ts.isStringLiteralLike(node) && node.text === hook) {
+      const listed = isListed(node)
+      if (listed || isAsked(node))
+        names.push({
+          start: node.getStart(source),
+          end: node.end,
+          line: source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1,
+          listed,
+        })
+    }
+    ts.forEachChild(node, look)
+  }
+  look(source)
+  return names
+}
+
+/** `after: ['x']`, `{ hooks: ['x'] }`. */
+function isListed({ parent }: ts.StringLiteralLike): boolean {
+  const property = ts.isArrayLiteralExpression(parent) ? parent.parent : null
+  return property !== null && ts.isPropertyAssignment(property) && ts.isIdentifier(property.name) && LISTS.has(property.name.text)
+}
+
+/** `ran('x')` of a test. */
+const isAsked = ({ parent }: ts.StringLiteralLike): boolean =>
+  ts.isCallExpression(parent) && ts.isIdentifier(parent.expression) && parent.expression.text === 'ran'
+
+/** @returns the text with the hook's new name wherever it is named */
+export function renamedIn(path: string, text: string, hook: string, name: string): string {
+  return namesOfHook(path, text, hook)
+    .reverse()
+    .reduce((done, { start, end }) => `${done.slice(0, start + 1)}${name}${done.slice(end - 1)}`, text)
+}
+
+/** @returns the text with the hook taken out of lists, a list that was only of it with its property */
+export function takenOutOf(path: string, text: string, hook: string): string {
+  const source = ts.createSourceFile(path, text, ts.ScriptTarget.ES2022, true)
+  const cuts: { start: number; end: number }[] = []
+  const look = (node: ts.Node): void => {
+    if (ts.isStringLiteralLike(node) && node.text === hook && isListed(node)) {
+      const list = node.parent as ts.ArrayLiteralExpression
+      cuts.push(list.elements.length === 1 ? within(list.parent as ts.PropertyAssignment, source) : within(node, source))
+    }
+    ts.forEachChild(node, look)
+  }
+  look(source)
+  return cuts.reverse().reduce((done, { start, end }) => done.slice(0, start) + done.slice(end), text)
+}
+
+/** With the comma and the blanks that belong to it: those after it, or before it where it is the last. */
+function within(node: ts.Node, source: ts.SourceFile): { start: number; end: number } {
+  const { text } = source
+  const [start, end] = [node.getFullStart(), node.end]
+  const comma = /^\s*,/.exec(text.slice(end))
+  if (comma) {
+    const first = /^\s*/.exec(text.slice(start))![0].length
+    const blanks = /^[ \t]*\n?/.exec(text.slice(end + comma[0].length))![0]
+    // A whole line goes with its end; within a line the blank after the comma goes.
+    return blanks.endsWith('\n')
+      ? { start, end: end + comma[0].length }
+      : { start: start + first, end: end + comma[0].length + blanks.length }
+  }
+  const before = /,\s*$/.exec(text.slice(0, start))
+  return { start: before ? start - before[0].length : start, end }
+}

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import type { CodeChange, CodePlan } from '@patient-hook/contract'
+import { computed, shallowRef, watch } from 'vue'
+import { ApiError, api } from '../lib/api'
+import { useDrafts } from '../stores/drafts'
+import ErrorNote from './ErrorNote.vue'
+
+/** A change of names and places in the code: what it does to which files first, then done in one. */
+const props = defineProps<{ change: CodeChange; word: string }>()
+const emit = defineEmits<{ done: []; cancel: [] }>()
+const drafts = useDrafts()
+const plan = shallowRef<CodePlan | null>(null)
+const error = shallowRef<ApiError | null>(null)
+const busy = shallowRef(false)
+/** Whoever types a name changes it letter by letter: only the last answer counts. */
+let asked = 0
+
+const key = computed(() => JSON.stringify(props.change))
+watch(
+  key,
+  async () => {
+    const mine = ++asked
+    try {
+      const answer = await api.planCode(props.change, drafts.drafts)
+      if (mine === asked) [plan.value, error.value] = [answer, null]
+    } catch (thrown) {
+      if (!(thrown instanceof ApiError)) throw thrown
+      if (mine === asked) [plan.value, error.value] = [null, thrown]
+    }
+  },
+  { immediate: true },
+)
+
+async function apply(): Promise<void> {
+  if (!plan.value) return
+  busy.value = true
+  try {
+    await drafts.replace(plan.value.files)
+    emit('done')
+  } catch (thrown) {
+    if (!(thrown instanceof ApiError)) throw thrown
+    error.value = thrown
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="plan small" role="group" :aria-label="word">
+    <ErrorNote v-if="error" :error="error.report" />
+    <template v-if="plan">
+      <ul>
+        <li v-for="step in plan.steps" :key="step">{{ step }}</li>
+      </ul>
+      <ul v-if="plan.notices.length" class="copper">
+        <li v-for="notice in plan.notices" :key="notice">{{ notice }}</li>
+      </ul>
+    </template>
+    <div class="row">
+      <v-btn size="small" variant="flat" color="primary" :disabled="!plan || busy" @click="apply">{{ word }}</v-btn>
+      <v-btn size="small" @click="emit('cancel')">Cancel</v-btn>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.plan {
+  display: grid;
+  gap: 6px;
+  padding: 6px 0;
+  overflow-wrap: anywhere;
+}
+ul {
+  padding-left: 16px;
+}
+</style>
