@@ -1,5 +1,7 @@
 import { Command, CommanderError } from 'commander'
 import { addCheck } from './commands/check.js'
+import { addExport } from './commands/export.js'
+import { addImport } from './commands/import.js'
 import { addInit } from './commands/init.js'
 import { addTypes } from './commands/types.js'
 import { addProve } from './commands/prove.js'
@@ -24,6 +26,8 @@ addProve(program)
 addCheck(program)
 addRehearse(program)
 addRelease(program)
+addExport(program)
+addImport(program)
 addServe(program)
 for (const command of program.commands) command.exitOverride()
 

@@ -35,7 +35,7 @@ export function failed(error: unknown, json: boolean): number {
 export const usage = (detail: string): HookError => new HookError('request/bad', { detail })
 
 /** @param option by which the file was named @throws HookError where it cannot be written */
-export function writeReport(option: string, file: string, text: string): void {
+export function writeReport(option: string, file: string, text: string | Uint8Array): void {
   try {
     writeFileSync(file, text)
   } catch (error) {

@@ -189,6 +189,11 @@ export const ERRORS = {
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
   'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
+  'zip/bad': kind(
+    400,
+    'the zip {file} cannot be taken in: {detail}',
+    'Make it again, with the files of a project or a plugin only. Nothing was kept.',
+  ),
   'code/unknown': kind(404, 'there is no {what} {name}{hint}', 'Load the project again.'),
   'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. Nothing was changed.'),
   'code/bad': kind(409, '{detail}', 'Nothing was changed.'),

@@ -9,6 +9,7 @@ import { checkOrigin, enter, needAccess } from './access.js'
 import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
 import { codeRoutes } from './routes/code.js'
+import { exchangeRoutes } from './routes/exchange.js'
 import { fixtureRoutes } from './routes/fixtures.js'
 import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
@@ -70,6 +71,7 @@ export function makeApp(options: AppOptions): Express {
     proofRoutes(application, jobs, proofs, options),
     releaseRoutes(application, jobs, options),
     codeRoutes(application, options),
+    exchangeRoutes(application, jobs, delivery, options),
     fixtureRoutes(application, options),
     functionRoutes(application, options),
   )

@@ -56,6 +56,9 @@ const SELDOM: readonly RouteName[] = [
   'putFiles',
   'planModel',
   'watchJob',
+  'release',
+  'lookAtGate',
+  'importZip',
 ]
 
 function requestOf(name: RouteName): fc.Arbitrary<Request> {

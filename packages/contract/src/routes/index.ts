@@ -1,4 +1,5 @@
 import { codeRoutes } from './code.js'
+import { exchangeRoutes } from './exchange.js'
 import { fixtureRoutes } from './fixtures.js'
 import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
@@ -19,6 +20,7 @@ export const ROUTES = {
   ...proofRoutes,
   ...releaseRoutes,
   ...codeRoutes,
+  ...exchangeRoutes,
   ...fixtureRoutes,
   ...functionRoutes,
 }

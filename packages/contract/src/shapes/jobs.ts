@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { errorReport } from './errors.js'
+import { importPlan } from './exchange.js'
 import { PROOFS } from './proofs.js'
 import { releaseResult } from './releases.js'
 import { replayedSave } from './replays.js'
@@ -16,6 +17,7 @@ const RESULTS = {
   mutation: PROOFS.mutation.result,
   bulk: PROOFS.bulk.result,
   release: releaseResult,
+  import: importPlan,
 } as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>

@@ -1,6 +1,7 @@
 import type { Choice, FullRecord, HistoryEntry, RecordPage } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
+import { writeCsv } from '../model/record-files.js'
 import type { Table } from '../model/types.js'
 import { readHistory } from '../save/history.js'
 import type { Store } from '../store/database.js'
@@ -94,7 +95,18 @@ function record(open: Readable, name: string, id: number): FullRecord {
 
 const history = (open: Readable, name: string, id: number): HistoryEntry[] => readHistory(open.store, open.table(name).name, id)
 
+/** All records as CSV, in the order of their ids. */
+function csv(open: Readable, name: string): string {
+  const table = open.table(name)
+  const shape = shapeOf(table)
+  const raw = open.store.rows(`SELECT ${shape.columns} FROM ${quote(name)} ORDER BY "id"`)
+  return writeCsv(
+    table,
+    raw.map((each) => shape.plain(shape.fromRaw(each))),
+  )
+}
+
 const outbox = (open: Readable, offset: number, limit: number) => listMessages(open.store, offset, limit)
 
 /** Every read by its name. */
-export const READS = { list, record, choices, history, outbox }
+export const READS = { list, record, choices, history, csv, outbox }

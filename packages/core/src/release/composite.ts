@@ -1,6 +1,8 @@
 import type { Files } from '@patient-hook/contract'
 import { createHash } from 'node:crypto'
 import { applyEdits, modify } from 'jsonc-parser'
+import { HookError } from '../errors.js'
+import { hintFor } from '../model/names.js'
 import type { Release } from './release-store.js'
 
 /** The text that runs on saves: the model as it stands, and of each plugin the files of one release. */
@@ -31,6 +33,19 @@ export function compose(base: ReadonlyMap<string, string>, releases: Iterable<Pi
   for (const release of releases) for (const [path, text] of Object.entries(release.files)) files.set(path, text)
   return files
 }
+
+/** A plugin to be taken elsewhere: its files, and the fixture sets that its tests name. @throws HookError release/no-plugin */
+export function zipOfPlugin(files: ReadonlyMap<string, string>, plugin: string): Map<string, string> {
+  const own = filesOfPlugin(files, plugin)
+  const tests = Object.entries(own).filter(([path]) => path.endsWith('.test.ts'))
+  const sets = new Set(tests.flatMap(([, text]) => [...text.matchAll(/fixtures:\s*['"`]([^'"`]+)/g)].map(([, set]) => set!)))
+  const fixtures = [...files].filter(([path]) => /^fixtures\//.test(path) && sets.has(path.split('/')[1]!))
+  if (Object.keys(own).length === 0) throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, pluginsOf(files)) })
+  return new Map([...Object.entries(own), ...fixtures])
+}
+
+const pluginsOf = (files: ReadonlyMap<string, string>): Set<string> =>
+  new Set([...files.keys()].flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))
 
 /** A plugin's files under another version, which stands in its plugin.json; the rest of that file stays as it was written. */
 export function withVersion(files: Files, plugin: string, version: string): Files {

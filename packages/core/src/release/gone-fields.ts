@@ -1,20 +1,34 @@
-import type { Files } from '@patient-hook/contract'
+import type { Files, ImportPlan } from '@patient-hook/contract'
 import { hookUses, parseHook } from '../findings/uses.js'
-import type { Project } from '../model/types.js'
-import { hooksIn } from './release-store.js'
+import type { Table } from '../model/types.js'
 
-/** Fields that the hooks of an older text read or write, and the tables of now have not. */
+/** Tables and fields that hooks read or write, and that are not there. */
 
-/** @returns in words, such as `mark reads item.name`; hooks in the order of their names */
-export function goneFields(files: Files, { tables }: Project): string[] {
-  const names = new Set(hooksIn(files))
-  return Object.entries(files)
-    .filter(([path]) => names.has(path.replace(/^.*\//, '').replace(/\.ts$/, '')) && path.includes('/hooks/'))
-    .flatMap(([path, text]) => {
-      const hook = path.replace(/^.*\//, '').replace(/\.ts$/, '')
-      const gone = hookUses(parseHook(path, text)).uses.filter(
-        ({ table, field }) => field !== 'id' && tables.get(table)?.fields.every(({ name }) => name !== field),
-      )
-      return [...new Set(gone.map(({ table, field, kind }) => `${hook} ${kind}s ${table}.${field}`))]
-    })
+const HOOK = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/
+
+/** @param wanted which plugins' hooks are looked at */
+export function missingFields(
+  files: Files,
+  tables: ReadonlyMap<string, Table>,
+  wanted: (plugin: string) => boolean,
+): ImportPlan['needs'] {
+  return Object.entries(files).flatMap(([path, text]) => {
+    const [, plugin, hook] = HOOK.exec(path) ?? []
+    if (plugin === undefined || hook === undefined || !wanted(plugin)) return []
+    const { table, uses } = hookUses(parseHook(path, text))
+    const missing = new Map<string, ImportPlan['needs'][number]>()
+    const note = (name: string, field: string | null) => {
+      const fields = tables.get(name)?.fields
+      if (!fields) missing.set(name, { hook, table: name, field: null })
+      else if (field !== null && field !== 'id' && fields.every((each) => each.name !== field))
+        missing.set(`${name}.${field}`, { hook, table: name, field })
+    }
+    if (table !== null) note(table, null)
+    for (const use of uses) note(use.table, use.field)
+    return [...missing.values()]
+  })
 }
+
+/** In words, such as `mark uses item.name`. */
+export const neededWord = ({ hook, table, field }: ImportPlan['needs'][number]): string =>
+  field === null ? `${hook} uses table ${table}` : `${hook} uses ${table}.${field}`

@@ -6,8 +6,13 @@ import { useDrafts } from '../stores/drafts'
 import ErrorNote from './ErrorNote.vue'
 
 /** A change of names and places in the code: what it does to which files first, then done in one. */
-const props = defineProps<{ change: CodeChange; word: string }>()
-const emit = defineEmits<{ done: []; cancel: [] }>()
+const props = defineProps<{
+  change: CodeChange
+  word: string
+  /** Called when it is done, also where what this stands in has gone with it. */
+  done: () => Promise<void>
+}>()
+const emit = defineEmits<{ cancel: [] }>()
 const drafts = useDrafts()
 const plan = shallowRef<CodePlan | null>(null)
 const error = shallowRef<ApiError | null>(null)
@@ -35,8 +40,9 @@ async function apply(): Promise<void> {
   if (!plan.value) return
   busy.value = true
   try {
+    const { done } = props
     await drafts.replace(plan.value.files)
-    emit('done')
+    await done()
   } catch (thrown) {
     if (!(thrown instanceof ApiError)) throw thrown
     error.value = thrown

@@ -17,6 +17,7 @@ import {
   stepBackTo,
   switchHook,
 } from './releasing.js'
+import { missingFields, readCsvRows } from './exchange.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
@@ -69,6 +70,8 @@ export const CALLS = {
   outboxWaiting,
   outboxTried,
   planCode,
+  missingFields,
+  readCsvRows,
   releaseOverview,
   releaseFiles,
   hookHours,

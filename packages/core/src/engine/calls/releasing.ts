@@ -4,7 +4,7 @@ import { hintFor } from '../../model/names.js'
 import { liveOf, stepBack } from '../../release/audience.js'
 import { candidateOf, nextVersion, type Candidate, type CandidatePlugin } from '../../release/candidate.js'
 import { pluginFile, versionIn, withVersion } from '../../release/composite.js'
-import { goneFields } from '../../release/gone-fields.js'
+import { missingFields, neededWord } from '../../release/gone-fields.js'
 import { hoursOf } from '../../release/hook-tally.js'
 import * as kept from '../../release/release-store.js'
 import { setSwitch } from '../../release/switches.js'
@@ -123,8 +123,9 @@ export function stepBackTo(open: OpenProject, plugin: string, to: number | null,
   if (!live) throw new HookError('release/no-plugin', { plugin, hint: '' })
   const target = to === null ? stepBack(own, live) : kept.releaseOf(open.live, to)
   if (!target || target.plugin !== plugin) throw new HookError('release/no-step-back', { plugin, version: live.version })
-  const gone = goneFields(target.files, open.runtimes.saved.project)
-  if (gone.length > 0) throw new HookError('release/fields-gone', { plugin, version: target.version, detail: gone.join(', ') })
+  const gone = missingFields(target.files, open.runtimes.saved.project.tables, () => true)
+  if (gone.length > 0)
+    throw new HookError('release/fields-gone', { plugin, version: target.version, detail: gone.map(neededWord).join(', ') })
   const version = nextVersion(own, versionIn(live.files[pluginFile(plugin)]), 'patch')
   return change(open, () => {
     const made = kept.addRelease(open.live, {

@@ -12,7 +12,7 @@ const releases = useReleases()
 const doing = ref<'make' | 'rename' | 'remove' | null>(null)
 const name = ref('')
 const change = computed<CodeChange | null>(() => {
-  if (doing.value === 'make') return name.value === '' ? null : { kind: 'make-plugin', plugin: name.value }
+  if (doing.value === 'make') return name.value === '' ? null : { kind: 'make-plugin', plugin: name.value, description: '' }
   if (props.chosen === null) return null
   if (doing.value === 'rename')
     return name.value === props.chosen || name.value === ''
@@ -45,7 +45,7 @@ async function done(): Promise<void> {
     <template v-else>
       <strong v-if="doing === 'remove'">Remove {{ chosen }}</strong>
       <input v-else v-model.trim="name" aria-label="Name of the plugin" placeholder="lot-labels" @keydown.esc="doing = null" />
-      <CodeChangePanel v-if="change" :change="change" :word="WORDS[doing]" @done="done" @cancel="doing = null" />
+      <CodeChangePanel v-if="change" :change="change" :word="WORDS[doing]" :done="done" @cancel="doing = null" />
       <button v-else type="button" class="toggle" @click="doing = null">Cancel</button>
     </template>
   </div>

@@ -52,7 +52,7 @@ async function done(): Promise<void> {
       <select v-if="doing === 'move'" v-model="plugin" aria-label="Plugin to move it to">
         <option v-for="each in others" :key="each.name">{{ each.name }}</option>
       </select>
-      <CodeChangePanel v-if="change" :change="change" :word="WORDS[doing]" @done="done" @cancel="doing = null" />
+      <CodeChangePanel v-if="change" :change="change" :word="WORDS[doing]" :done="done" @cancel="doing = null" />
       <button v-else type="button" class="toggle" @click="doing = null">Cancel</button>
     </template>
   </fieldset>

@@ -1,0 +1,74 @@
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import type { Command } from 'commander'
+import { withApplication } from '../application.js'
+import { print, printJson, usage, writeReport } from '../output.js'
+import { filesOf } from '../project.js'
+
+interface ExportOptions {
+  data?: string
+  out?: string
+  plugin?: string
+  table?: string
+  csv?: boolean
+  json?: boolean
+}
+
+export function addExport(program: Command): void {
+  program
+    .command('export')
+    .description('Take a project, a plugin or the records of a table out: as a zip, a folder, or CSV.')
+    .argument('[folder]', 'the project folder; not with --data', '.')
+    .option('--data <folder>', "the application's folder, also while it is served: its working copy, its records")
+    .option('--out <file or folder>', 'where to; FILE.zip, or a folder that is new or empty')
+    .option('--plugin <name>', 'only this plugin, with the fixture sets that its tests name')
+    .option('--table <name>', 'the records of this table; with --csv and --data')
+    .option('--csv', 'as CSV (RFC 4180)')
+    .option('--json', 'print for programs')
+    .action(async (folder: string, options: ExportOptions) => {
+      const { table, csv, json } = options
+      if ((table !== undefined) !== (csv === true)) throw usage('--table and --csv go together: records are taken out as CSV')
+      const written = table === undefined ? await exportFiles(folder, options) : await exportTable(table, options)
+      if (json) printJson({ written })
+      else print(written.length === 1 ? `wrote ${written[0]}` : `wrote ${written.length} files`)
+    })
+}
+
+async function exportTable(table: string, { data, out = `${table}.csv` }: ExportOptions): Promise<string[]> {
+  if (data === undefined) throw usage('--csv: name the application with --data FOLDER')
+  const { text } = await withApplication(data, (application) =>
+    application.ask<{ text: string }>('GET', `/tables/${encodeURIComponent(table)}/csv`),
+  )
+  writeReport('--out', out, text)
+  return [out]
+}
+
+async function exportFiles(folder: string, { data, plugin, out }: ExportOptions): Promise<string[]> {
+  const { readZip, writeZip, zipOfPlugin } = await import('@patient-hook/core')
+  let zip: Buffer
+  let name = `${plugin ?? 'project'}.zip`
+  if (data === undefined) {
+    const files = new Map(Object.entries(filesOf(folder)))
+    zip = await writeZip(plugin === undefined ? files : zipOfPlugin(files, plugin))
+  } else {
+    const query = plugin === undefined ? '' : `?plugin=${encodeURIComponent(plugin)}`
+    const answer = await withApplication(data, (application) =>
+      application.ask<{ name: string; zip: string }>('GET', `/export${query}`),
+    )
+    name = answer.name
+    zip = Buffer.from(answer.zip, 'base64')
+  }
+  const target = out ?? name
+  if (target.endsWith('.zip')) {
+    writeReport('--out', target, zip)
+    return [target]
+  }
+  const files = await readZip(name, zip, () => true)
+  const there = [...files.keys()].find((path) => existsSync(join(target, path)))
+  if (there !== undefined) throw usage(`--out ${target}: ${there} is there already; name a folder that is new or empty`)
+  for (const [path, text] of files) {
+    mkdirSync(dirname(join(target, path)), { recursive: true })
+    writeFileSync(join(target, path), text)
+  }
+  return [...files.keys()].map((path) => join(target, path))
+}

@@ -1,0 +1,25 @@
+import type { Files, ImportPlan, InputRow } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
+import { csvInputs } from '../../model/csv-inputs.js'
+import { hintFor } from '../../model/names.js'
+import { parseTable, tableNameOf } from '../../model/table-file.js'
+import { missingFields as missing } from '../../release/gone-fields.js'
+import type { OpenProject } from '../open-project.js'
+
+/** What comes in from outside: which tables and fields hooks need, and rows of CSV files. */
+
+/** Told also of files that cannot be loaded together. */
+export function missingFields(_: OpenProject, files: Files, plugins: string[]): ImportPlan['needs'] {
+  const tables = Object.entries(files)
+    .filter(([path]) => path.startsWith('tables/'))
+    .map(([path, text]) => [tableNameOf(path), parseTable(path, text)] as const)
+  return missing(files, new Map(tables), (plugin) => plugins.includes(plugin))
+}
+
+/** @throws HookError project/unknown-table or project/bad-csv with file and line */
+export function readCsvRows(open: OpenProject, name: string, file: string, text: string): InputRow[] {
+  const { tables } = open.runtimes.saved.project
+  const table = tables.get(name)
+  if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, tables.keys()) })
+  return csvInputs(file, text, table)
+}

@@ -1,0 +1,63 @@
+import { Router } from 'express'
+import { belongsToProject, ROUTES } from '@patient-hook/contract'
+import {
+  filesAfter,
+  HookError,
+  merged,
+  openWorkbench,
+  planImport,
+  readZip,
+  writeZip,
+  zipOfPlugin,
+  type Application,
+} from '@patient-hook/core'
+import { serve, type ServeOptions } from '../serve.js'
+import type { Delivery } from '../services/delivery.js'
+import type { Jobs } from '../services/jobs.js'
+
+/** In and out of the house: zips of plugins and of the project, tables as CSV. */
+export function exchangeRoutes(
+  { live, tries, reader }: Application,
+  jobs: Jobs,
+  delivery: Delivery,
+  options: ServeOptions,
+): Router {
+  const router = Router()
+  const open = ({ name, zip }: { name: string; zip: string }) => readZip(name, Buffer.from(zip, 'base64'), belongsToProject)
+
+  serve(router, ROUTES.exportZip, options, async ({ query: { plugin } }) => {
+    const files = plugin === undefined ? live.files : zipOfPlugin(live.files, plugin)
+    return { name: `${plugin ?? live.info.name}.zip`, zip: (await writeZip(files)).toString('base64') }
+  })
+  serve(router, ROUTES.planImport, options, async ({ body }) => {
+    const incoming = await open(body)
+    return jobs.begin('import', `What is in ${body.name}`, async (job) => {
+      const now = live.files
+      const engines = openWorkbench(filesAfter(now, merged(now, incoming).changed))
+      try {
+        const { signal } = job
+        job.result(await planImport(engines, now, incoming, { signal, onProgress: (done, total) => job.progress(done, total) }))
+      } finally {
+        await engines.close()
+      }
+    })
+  })
+  serve(router, ROUTES.importZip, options, async ({ body }) => {
+    const { changed, plan } = merged(live.files, await open(body))
+    const info = Object.keys(changed).length === 0 ? live.info : await live.putFiles(changed)
+    return { plan, info }
+  })
+  serve(router, ROUTES.tableCsv, options, async ({ params: { table } }) => ({
+    name: `${table}.csv`,
+    text: await reader.read('csv', table),
+  }))
+  serve(router, ROUTES.importCsv, options, async ({ params: { table }, body: { file, text, user, partial, dry }, signal }) => {
+    const rows = await tries.call('readCsvRows', [table, file, text], { signal })
+    if (rows.length === 0) throw new HookError('request/bad', { detail: `${file} has no row below its header` })
+    if (dry) return tries.call('rehearse', [{}, rows, { user, partial, released: true }], { signal })
+    const outcome = await live.save(rows, { user, partial })
+    if (outcome.sent.length > 0) delivery.wake()
+    return outcome
+  })
+  return router
+}
