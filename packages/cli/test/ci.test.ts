@@ -73,12 +73,9 @@ describe('the gate', () => {
     const { status, out } = run(project('good', NET, TEST), '--plugin', 'p', '--bump', 'minor')
     const told = JSON.parse(out) as { gate: { what: string; holds: boolean }[] }
     expect([status, told]).toMatchObject([0, { plugin: 'p', from: '1.2.3', version: '1.3.0', kept: false }])
-    expect(told.gate.map(({ what, holds }) => [what, holds])).toEqual([
-      ['types', true],
-      ['findings', true],
-      ['tests', true],
-      ['bulk', true],
-    ])
+    expect(told.gate.map(({ what, holds }) => [what, holds])).toEqual(
+      ['model', 'types', 'findings', 'tests', 'coverage', 'bulk'].map((what) => [what, true]),
+    )
   })
 
   test('says of each part what stands against it, with file, line, test and property', () => {
@@ -95,6 +92,8 @@ describe('the gate', () => {
     expect(status).toBe(1)
     const detail = Object.fromEntries(gate.map((each) => [each.what, [each.holds, each.detail]]))
     expect(detail).toEqual({
+      model: [true, 'every hook finds its table and its fields'],
+      coverage: [true, expect.stringMatching(/nothing to compare with/)],
       types: [false, expect.stringMatching(/^plugins\/p\/hooks\/net\.ts:\d+: .*TS2322/)],
       findings: [false, expect.stringContaining('clock-or-chance')],
       tests: [false, 'plugins/p/tests/all.test.ts: net failed'],

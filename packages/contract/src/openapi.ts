@@ -1,7 +1,9 @@
 import { z } from 'zod'
 import type { Route } from './route.js'
 import { ROUTES } from './routes/index.js'
+import { V1_ROUTES } from './routes/v1.js'
 import { errorAnswer } from './shapes/errors.js'
+import type { Field, Table } from './shapes/tables.js'
 
 /** The routes as an OpenAPI 3.1 document (OpenAPI Specification 3.1.0; its schemas are JSON Schema 2020-12). */
 
@@ -54,9 +56,19 @@ function parametersOf(schema: z.ZodObject | undefined, place: 'path' | 'query'):
 
 export function openApi(version: string): Json {
   const components: Json = {}
+  return {
+    openapi: '3.1.0',
+    info: { title: 'Patient Hook', version, description: 'Records, saves and rehearsals of one application.' },
+    servers: [{ url: '/api' }],
+    paths: pathsOf(ROUTES, components),
+    components: { schemas: components },
+  }
+}
+
+function pathsOf(routes: Readonly<Record<string, unknown>>, components: Json): Record<string, Json> {
   const paths: Record<string, Json> = {}
   const error = lifted(schemaOf(errorAnswer, 'output'), 'error', components)
-  for (const [name, route] of Object.entries(ROUTES) as [string, Route][]) {
+  for (const [name, route] of Object.entries(routes) as [string, Route][]) {
     const { method, path, summary, params, query, body, answer, status = 200, events } = route
     const shape = lifted(schemaOf(answer, 'output'), `${name}_answer`, components)
     const address = path.replace(/:(\w+)/g, '{$1}')
@@ -83,11 +95,96 @@ export function openApi(version: string): Json {
     }
     paths[address] = { ...paths[address], [method.toLowerCase()]: operation }
   }
+  return paths
+}
+
+const FIELD_TYPES = { string: 'string', integer: 'integer', number: 'number', boolean: 'boolean' } as const
+
+/** What a field holds, as JSON Schema; a field that is not required may be null. */
+function fieldSchema({ type, format, enum: choices, label, help, required, link }: Field): Json {
+  const plain = FIELD_TYPES[type]
+  return {
+    ...(choices ? { enum: required ? choices : [...choices, null] } : { type: required ? plain : [plain, 'null'] }),
+    ...(format === null ? {} : { format }),
+    title: label,
+    ...(help || link
+      ? { description: [help, link ? `The id of a record of ${link.table}.` : ''].filter(Boolean).join(' ') }
+      : {}),
+  }
+}
+
+/** The way in for other programs, with a schema for the records of each table and for the rows of a save of it. */
+export function openApiV1(version: string, tables: readonly Table[]): Json {
+  const components: Json = {}
+  const paths = pathsOf(V1_ROUTES, components)
+  for (const table of tables) {
+    const properties = Object.fromEntries(table.fields.map((field) => [field.name, fieldSchema(field)]))
+    components[`record_${table.name}`] = {
+      type: 'object',
+      title: table.label,
+      properties: { id: { type: 'integer' }, ...properties },
+      required: ['id', ...table.fields.map(({ name }) => name)],
+      additionalProperties: false,
+    }
+    components[`row_${table.name}`] = {
+      type: 'object',
+      title: `A row of ${table.label} to be saved`,
+      properties: {
+        table: { type: 'string', const: table.name },
+        id: { type: 'integer' },
+        values: {
+          type: 'object',
+          properties: Object.fromEntries(
+            table.fields.map((field) => [field.name, field.link ? { anyOf: [fieldSchema(field), REF] } : fieldSchema(field)]),
+          ),
+          additionalProperties: false,
+        },
+        expect: { type: 'object', properties, additionalProperties: false },
+        as: { type: 'string' },
+        copyOf: { type: 'integer' },
+        remove: { type: 'boolean' },
+      },
+      required: ['table'],
+      additionalProperties: false,
+    }
+  }
+  if (tables.length > 0) {
+    const rows = { type: 'array', minItems: 1, items: { anyOf: tables.map(({ name }) => referTo(`row_${name}`)) } }
+    for (const route of ['save', 'rehearse']) {
+      const body = bodyOf(paths, route)
+      body['properties'] = { ...(body['properties'] as Json), rows }
+    }
+  }
+  const save = paths['/saves']!['post'] as Json
+  save['parameters'] = [
+    {
+      name: 'Idempotency-Key',
+      in: 'header',
+      required: false,
+      description: 'A name for this save, such as a UUID: asked for again with it, it is not done again.',
+      schema: { type: 'string', minLength: 1, maxLength: 200 },
+    },
+  ]
   return {
     openapi: '3.1.0',
-    info: { title: 'Patient Hook', version, description: 'Records, saves and rehearsals of one application.' },
-    servers: [{ url: '/api' }],
+    info: { title: 'Patient Hook', version, description: 'Records and saves of one application, for other programs.' },
+    servers: [{ url: '/api/v1' }],
+    security: [{ key: [] }],
     paths,
-    components: { schemas: components },
+    components: { schemas: components, securitySchemes: { key: { type: 'http', scheme: 'bearer' } } },
   }
+}
+
+const REF: Json = { type: 'object', properties: { ref: { type: 'string' } }, required: ['ref'], additionalProperties: false }
+const referTo = (name: string): Json => ({ $ref: `#/components/schemas/${name}` })
+
+/** The schema of what an operation takes. */
+function bodyOf(paths: Record<string, Json>, operation: string): Json {
+  for (const methods of Object.values(paths))
+    for (const each of Object.values(methods) as {
+      operationId: string
+      requestBody?: { content: Record<string, { schema: Json }> }
+    }[])
+      if (each.operationId === operation && each.requestBody) return each.requestBody.content['application/json']!.schema
+  throw new Error(`no operation ${operation} takes a body`)
 }

@@ -189,6 +189,24 @@ export const ERRORS = {
   'model/bad-edit': kind(400, '{detail}', 'Mend the edit of the table.'),
   'model/blocked': kind(409, '{detail}', 'Mend the records first, or give the values that they get. Nothing was changed.'),
   'model/not-accepted': kind(409, '{detail}', 'Look at the plan, and accept what is lost. Nothing was changed.'),
+  'save/changed-since': kind(
+    409,
+    '{field} of {table} {id} holds {got} now, and not {expected}: {who} changed it, {when}',
+    'Look at the record as it is now, then save again.',
+  ),
+  'access/no-key': kind(404, 'there is no key {key}', 'Load the list of keys again.'),
+  'access/denied': kind(
+    401,
+    '{detail}',
+    'Send a key that is not revoked: Authorization: Bearer KEY. Keys are made in the Release view.',
+  ),
+  'access/not-allowed': kind(403, 'the key {key} may {scope} only', 'Use a key that may save.'),
+  'access/name-taken': kind(
+    422,
+    'the Idempotency-Key {name} was used for another save already',
+    'Give each save a name of its own, and repeat it only with the same rows.',
+  ),
+  'access/busy': kind(429, 'too many calls at once: {limit} are answered at a time', 'Wait a second, then ask again.'),
   'zip/bad': kind(
     400,
     'the zip {file} cannot be taken in: {detail}',

@@ -15,6 +15,8 @@ import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
 import { proofRoutes } from './routes/proofs.js'
 import { modelRoutes } from './routes/model.js'
+import { keyRoutes } from './routes/keys.js'
+import { v1Routes } from './routes/v1.js'
 import { projectRoutes } from './routes/project.js'
 import { releaseRoutes } from './routes/releases.js'
 import { recordRoutes } from './routes/records.js'
@@ -59,6 +61,7 @@ export function makeApp(options: AppOptions): Express {
   )
   app.use(checkOrigin(port))
   app.get('/enter', enter(token, port))
+  app.use('/api/v1', v1Routes(application, delivery, options))
   app.use('/api', needAccess(token, port), ...jsonBodies())
   app.get('/api/openapi.json', (_, response) => void response.json(openApi(VERSION)))
   app.use(
@@ -71,6 +74,7 @@ export function makeApp(options: AppOptions): Express {
     proofRoutes(application, jobs, proofs, options),
     releaseRoutes(application, jobs, options),
     codeRoutes(application, options),
+    keyRoutes(application, options),
     exchangeRoutes(application, jobs, delivery, options),
     fixtureRoutes(application, options),
     functionRoutes(application, options),

@@ -14,6 +14,8 @@ export class JsonText {
 export interface Asking {
   /** Aborted when whoever asked has gone. */
   signal: AbortSignal
+  /** For what stands in its headers. */
+  request: Request
 }
 
 type Handler<R extends Route> = (asked: Asked<R> & Asking) => Promise<AnswerOf<R> | JsonText>
@@ -36,7 +38,7 @@ export function serve<R extends Route>(router: Router, route: R, options: ServeO
   router[METHODS[route.method]](
     route.path,
     handle(async (request, response) => {
-      const asked = { ...take(route, request), signal: signalOf(response) }
+      const asked = { ...take(route, request), signal: signalOf(response), request }
       const answer = await handler(asked)
       response.status(route.status ?? 200)
       if (options.checkAnswers) checkAnswer(route, answer)

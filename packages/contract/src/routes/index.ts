@@ -3,6 +3,7 @@ import { exchangeRoutes } from './exchange.js'
 import { fixtureRoutes } from './fixtures.js'
 import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
+import { keyRoutes } from './keys.js'
 import { modelRoutes } from './model.js'
 import { proofRoutes } from './proofs.js'
 import { projectRoutes } from './project.js'
@@ -20,6 +21,7 @@ export const ROUTES = {
   ...proofRoutes,
   ...releaseRoutes,
   ...codeRoutes,
+  ...keyRoutes,
   ...exchangeRoutes,
   ...fixtureRoutes,
   ...functionRoutes,

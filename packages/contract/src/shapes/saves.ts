@@ -22,6 +22,8 @@ export const inputRow = z.strictObject({
   as: z.string().max(LONGEST_NAME).optional(),
   /** Create a copy of this record, overlaid with the values. */
   copyOf: recordId.optional(),
+  /** What fields of the record are expected to hold as it is stored: where one does not, it was changed since, and the row is refused. */
+  expect: z.record(z.string(), value).optional(),
   /** Remove the record. */
   remove: z.boolean().optional(),
 })

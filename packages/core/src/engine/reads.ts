@@ -5,6 +5,7 @@ import { writeCsv } from '../model/record-files.js'
 import type { Table } from '../model/types.js'
 import { readHistory } from '../save/history.js'
 import type { Store } from '../store/database.js'
+import { keyWith, listKeys } from '../store/keys.js'
 import { listMessages } from '../store/outbox.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
@@ -108,5 +109,8 @@ function csv(open: Readable, name: string): string {
 
 const outbox = (open: Readable, offset: number, limit: number) => listMessages(open.store, offset, limit)
 
+const keys = (open: Readable) => listKeys(open.store)
+const keyOf = (open: Readable, hash: string) => keyWith(open.store, hash)
+
 /** Every read by its name. */
-export const READS = { list, record, choices, history, csv, outbox }
+export const READS = { list, record, choices, history, csv, outbox, keys, keyOf }

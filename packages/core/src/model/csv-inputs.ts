@@ -7,7 +7,7 @@ import type { Table } from './types.js'
 
 /** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
 export function csvInputs(file: string, text: string, table: Table): InputRow[] {
-  const records = readCsv(file, text, table)
+  const records = readCsv(file, text, table, true)
   const [header = [], ...rows] = new CsvText(file, text).rows
   const idColumn = header.indexOf('id')
   const fields = header.filter((name) => name !== 'id')

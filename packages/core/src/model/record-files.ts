@@ -24,8 +24,14 @@ export function toValue(field: Field | 'id', text: string, quoted: () => boolean
   return text
 }
 
-/** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
-export function readCsv(file: string, text: string, table: Table): RecordValues[] {
+/** What a record without an id is given where it is to get one later: such an id is nobody's. */
+const NOBODYS = 2 ** 52
+
+/**
+ * @param openIds records without an id get a stand-in of their own, above all that are given; default: their number in the file
+ * @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others`
+ */
+export function readCsv(file: string, text: string, table: Table, openIds = false): RecordValues[] {
   const csv = new CsvText(file, text)
   const [header, ...rows] = csv.rows
   if (!header) return []
@@ -49,6 +55,7 @@ export function readCsv(file: string, text: string, table: Table): RecordValues[
     fields.forEach((field, column) => {
       values[field === 'id' ? 'id' : field!.name] = toValue(field!, cells[column] ?? '', () => csv.quoted(index + 1, column))
     })
+    if (openIds) values['id'] ??= NOBODYS + index
     return checkRecord(values, table, index, sayOf)
   })
   checkIds(records, (index, detail) => say(csv.lineOf(index + 1), detail, 'id'))

@@ -4,6 +4,7 @@ import type { RecordValues, Table, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
+import { readHistory } from './history.js'
 import type { Hook } from './hook.js'
 import type { Origin } from './origin.js'
 import { BY_DEFAULT, TYPED } from './program.js'
@@ -151,6 +152,7 @@ function readTable(
         continue
       if (was === null && (!anew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
+      if (input.expect && was) checkExpected(session, shape, was, input.expect)
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
@@ -170,6 +172,26 @@ function readTable(
     }
   }
   return rows
+}
+
+/** @throws HookError save/changed-since naming the field, who changed it and when, or save/unknown-field */
+function checkExpected(session: Session, { table, index }: Shape, was: RecordValues, expect: Record<string, Value>): void {
+  for (const [field, expected] of Object.entries(expect)) {
+    if (!index.has(field)) throw new HookError('save/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
+    if (was[field] === expected) continue
+    const last = readHistory(session.store, table.name, was.id).findLast(({ changes }) =>
+      changes.some((change) => change.field === field),
+    )
+    throw new HookError('save/changed-since', {
+      table: table.name,
+      id: was.id,
+      field,
+      expected: JSON.stringify(expected),
+      got: JSON.stringify(was[field]),
+      who: last?.user ?? 'somebody',
+      when: last?.at ?? 'before there was a history',
+    })
+  }
 }
 
 function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, was: RecordValues | null): SaveRow {
@@ -250,22 +272,25 @@ export function checkInput(input: unknown, row: number): InputRow {
   const fail = (detail: string) => new HookError({ ...report('save/bad-input', { detail: `row ${row}: ${detail}` }), row })
   if (input === null || typeof input !== 'object' || Array.isArray(input))
     throw fail(`expected { table, values }, but got ${gotOf(input)}`)
-  const { table, values, as, copyOf, remove, id, ...rest } = input as Record<string, unknown>
+  const { table, values, as, copyOf, remove, id, expect, ...rest } = input as Record<string, unknown>
   const [other] = Object.keys(rest)
   if (other !== undefined)
-    throw fail(`there is no part ${other}${hintFor(other, ['table', 'values', 'as', 'copyOf', 'remove', 'id'])}`)
+    throw fail(`there is no part ${other}${hintFor(other, ['table', 'values', 'as', 'copyOf', 'remove', 'id', 'expect'])}`)
   if (typeof table !== 'string') throw fail(`table takes a table's name, but got ${gotOf(table)}`)
   if (values !== undefined && (values === null || typeof values !== 'object' || Array.isArray(values)))
     throw fail(`values takes an object, but got ${gotOf(values)}`)
   if (as !== undefined && typeof as !== 'string') throw fail(`as takes a name, but got ${gotOf(as)}`)
   if (copyOf !== undefined && !Number.isSafeInteger(copyOf))
     throw fail(`copyOf takes the id of a record, but got ${gotOf(copyOf)}`)
+  if (expect !== undefined && (expect === null || typeof expect !== 'object' || Array.isArray(expect)))
+    throw fail(`expect takes an object, but got ${gotOf(expect)}`)
   // The usual row is given on as it is: a bulk save should not copy its input.
   if (
     as === undefined &&
     copyOf === undefined &&
     remove === undefined &&
     id === undefined &&
+    expect === undefined &&
     values !== undefined &&
     (values as Record<string, unknown>)['id'] !== null
   )
@@ -278,11 +303,14 @@ export function checkInput(input: unknown, row: number): InputRow {
   if (remove && all['id'] === undefined) throw fail('remove needs the id of the record')
   if (remove && copyOf !== undefined) throw fail('a record is copied or removed, not both: take remove or copyOf out')
   if (all['id'] === null) delete all['id']
+  if (expect !== undefined && (all['id'] === undefined || copyOf !== undefined))
+    throw fail('expect needs the id of the record that is changed')
   return {
     table,
     values: all,
     ...(as === undefined ? {} : { as }),
     ...(copyOf === undefined ? {} : { copyOf: copyOf as number }),
     ...(remove ? { remove } : {}),
+    ...(expect === undefined ? {} : { expect: expect as Record<string, Value> }),
   }
 }

@@ -1,18 +1,8 @@
 import { Router } from 'express'
-import { ROUTES, where, type Ground } from '@patient-hook/contract'
-import { HookError, type Application } from '@patient-hook/core'
-import { parse, serve, type ServeOptions } from '../serve.js'
-
-function conditions(text: string | undefined): Record<string, unknown> {
-  if (text === undefined || text === '') return {}
-  let given: unknown
-  try {
-    given = JSON.parse(text)
-  } catch {
-    throw new HookError('request/bad', { detail: 'where: expected JSON, such as { "status": "stored" }' })
-  }
-  return parse(where, given, 'where')
-}
+import { ROUTES, type Ground } from '@patient-hook/contract'
+import type { Application } from '@patient-hook/core'
+import { conditions } from '../conditions.js'
+import { serve, type ServeOptions } from '../serve.js'
 
 /** Reads of records, live or of a fixture set, and the outbox. */
 export function recordRoutes({ reader, tries }: Application, options: ServeOptions): Router {

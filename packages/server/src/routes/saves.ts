@@ -1,6 +1,7 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
-import { HookError, type Application, type CallValues } from '@patient-hook/core'
+import type { Application, CallValues } from '@patient-hook/core'
+import { answerOfSave } from '../save-answer.js'
 import { JsonText, serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
 
@@ -12,12 +13,8 @@ export function saveRoutes({ live, tries }: Application, delivery: Delivery, opt
   const router = Router()
   serve(router, ROUTES.save, options, async ({ body: { rows, user, partial } }) => {
     const outcome = await live.save(rows, { user, partial, record: rows.length <= RECORDED })
-    if (outcome.error) throw new HookError(outcome.error)
-    // Of a partial save nothing may be left.
-    const [refusal] = outcome.refusals
-    if (!outcome.kept && refusal) throw new HookError({ ...refusal, refusals: outcome.refusals })
     if (outcome.sent.length > 0) delivery.wake()
-    return outcome
+    return answerOfSave(outcome)
   })
   // Answers of some hundred kilobytes, asked for at each pause in typing: handed on as they come.
   const handOn = async <N extends 'rehearse' | 'sheet'>(call: N, values: CallValues<N>, signal: AbortSignal) =>

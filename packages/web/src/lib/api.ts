@@ -139,6 +139,12 @@ export const api = {
   makeFixtures: (asked: { set: string; table: string; count: number; seed: number; drafts: Files }) =>
     ask(ROUTES.makeFixtures, { body: asked }),
   planCode: (change: CodeChange, drafts: Files) => ask(ROUTES.planCode, { body: { change, drafts } }),
+  exportZip: (plugin: string | undefined) => ask(ROUTES.exportZip, { query: { plugin } }),
+  planImport: (zip: { name: string; zip: string }) => ask(ROUTES.planImport, { body: zip }),
+  importZip: (zip: { name: string; zip: string }) => ask(ROUTES.importZip, { body: zip }),
+  tableCsv: (table: string) => ask(ROUTES.tableCsv, { params: { table } }),
+  importCsv: (table: string, given: { file: string; text: string; user: string; partial: boolean; dry: boolean }) =>
+    ask(ROUTES.importCsv, { params: { table }, body: given }),
   releases: () => ask(ROUTES.releases),
   releaseFiles: (id: number) => ask(ROUTES.releaseFiles, { params: { id } }),
   pluginFiles: (plugin: string) => ask(ROUTES.pluginFiles, { params: { plugin } }),

@@ -21,7 +21,8 @@ import { missingFields, readCsvRows } from './exchange.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
-import { load, save } from './saving.js'
+import { keyUsed, makeKey, revokeKey } from './keys.js'
+import { load, save, saveOnce } from './saving.js'
 import { coverageGround, testFiles, tests, testsAffected } from './testing.js'
 import { rehearse, sheet } from './trying.js'
 import type { Call } from './call.js'
@@ -40,6 +41,7 @@ export const CALLS = {
   inferTable,
   readSchema,
   save,
+  saveOnce,
   load,
   rehearse,
   keepTest,
@@ -70,6 +72,9 @@ export const CALLS = {
   outboxWaiting,
   outboxTried,
   planCode,
+  makeKey,
+  revokeKey,
+  keyUsed,
   missingFields,
   readCsvRows,
   releaseOverview,

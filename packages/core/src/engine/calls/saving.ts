@@ -1,6 +1,7 @@
 import type { InputRow } from '@patient-hook/contract'
 import { trySave, type SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
+import { answerOf, keepAnswer, type AskedOnce } from '../../store/answers.js'
 import { loadRecords } from '../../store/records.js'
 import type { RecordValues } from '../../model/types.js'
 import { parentsFirst } from '../../model/order.js'
@@ -15,6 +16,23 @@ export function save(open: OpenProject, rows: InputRow[], options: SaveOptions):
   open.tally.add(program, outcome)
   open.tally.writeNowAndThen(store)
   return outcome
+}
+
+/**
+ * Saves once, however often it is asked for under the same name: the second call gets the first answer, kept in the save's own transaction.
+ * @throws HookError access/name-taken where another save was asked for under the name
+ */
+export function saveOnce(open: OpenProject, rows: InputRow[], options: SaveOptions, asked: AskedOnce): SaveOutcome {
+  const { live: store } = open
+  const known = answerOf(store, asked)
+  if (known !== null) return JSON.parse(known) as SaveOutcome
+  return store.transaction(() => {
+    const outcome = save(open, rows, options)
+    // What the disk or the engine is to blame for may be tried again.
+    const final = !/^(store|engine)\//.test(outcome.error?.code ?? '')
+    if (final) keepAnswer(store, asked, JSON.stringify(outcome))
+    return { value: outcome, keep: true }
+  })
 }
 
 /** Puts records in as they are, without hooks and history: for tests and measurements that need many. */

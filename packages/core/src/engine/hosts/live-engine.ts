@@ -7,6 +7,7 @@ import type { CallName, CallResult, CallValues } from '../calls/index.js'
 import type { Opened } from '../calls/opening.js'
 import type { ReleaseWish } from '../calls/releasing.js'
 import type { EngineProcess } from './engine-process.js'
+import type { AskedOnce } from '../../store/answers.js'
 import type { Spares } from './spares.js'
 
 /**
@@ -95,6 +96,12 @@ export class LiveEngine {
   save(rows: InputRow[], options: SaveOptions = {}): Promise<SaveOutcome> {
     const token = randomUUID()
     return this.#call('save', [rows, { ...options, token }], token)
+  }
+
+  /** Saves once under a name that the caller gave, however often it is asked for. @throws HookError access/name-taken */
+  saveOnce(rows: InputRow[], options: SaveOptions, asked: AskedOnce): Promise<SaveOutcome> {
+    const token = randomUUID()
+    return this.#call('saveOnce', [rows, { ...options, token }, asked], token)
   }
 
   /** Keeps files; null removes one. @throws HookError with everything that is wrong; nothing is kept then */

@@ -80,6 +80,34 @@ export function useDocument(ground: Ref<TriedGround>) {
   }
   const inputs = computed(() => rows.value.map(inputOf))
 
+  /** The same, refused where somebody else has changed since what is typed over here. */
+  function expecting(input: InputRow): InputRow {
+    const row = rows.value[inputs.value.indexOf(input)]
+    if (!row?.stored || (row.mode !== 'update' && row.mode !== 'remove')) return input
+    const { record } = row.stored
+    const names = row.mode === 'remove' ? Object.keys(row.values) : Object.keys(input.values ?? {})
+    return { ...input, expect: Object.fromEntries(names.map((name) => [name, record[name] ?? null])) }
+  }
+
+  /** Reads the records anew as they are stored now; what was typed stays typed. @throws ApiError */
+  async function refresh(): Promise<void> {
+    const fresh = await Promise.all(
+      rows.value.map(async (row): Promise<RowDraft> => {
+        const { stored: before, table, id } = row
+        if (!before || id === null) return row
+        const stored = await api.record(table, id, ground.value)
+        const values = Object.fromEntries(
+          Object.entries(row.values).map(([name, value]) => {
+            const isTyped = value !== (before.record[name] ?? null)
+            return [name, isTyped ? value : (stored.record[name] ?? null)]
+          }),
+        )
+        return { ...row, stored, values }
+      }),
+    )
+    rows.value = fresh
+  }
+
   /** Rows as a save was given them. @throws ApiError where a record is not there */
   async function take(given: readonly InputRow[]): Promise<void> {
     rows.value = []
@@ -101,7 +129,7 @@ export function useDocument(ground: Ref<TriedGround>) {
     }
     rows.value = [...rows.value]
   }
-  return { rows, inputs, addNew, add, addLines, takeOut, change, take }
+  return { rows, inputs, expecting, refresh, addNew, add, addLines, takeOut, change, take }
 }
 
 export type DocumentState = ReturnType<typeof useDocument>

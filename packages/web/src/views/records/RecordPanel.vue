@@ -88,11 +88,22 @@ const elsewhere = computed(() =>
 )
 const warning = computed(() => (error.value ? null : (preview.value?.error ?? null)))
 
+const changedSince = computed(() => refusals.value.some(({ code }) => code === 'save/changed-since'))
+/** Shows what others have changed, and keeps what is typed here. */
+async function refresh(): Promise<void> {
+  try {
+    await document.refresh()
+    error.value = null
+  } catch (thrown) {
+    fail(thrown)
+  }
+}
+
 async function save(): Promise<void> {
   if (!canSave.value) return
   saving.value = true
   try {
-    const outcome = await api.save(changed.value, project.user)
+    const outcome = await api.save(changed.value.map(document.expecting), project.user)
     emit('outcome', outcome)
     const isGone = head.value?.mode === 'remove'
     const id = (changed.value[0] === inputs.value[0] ? outcome.records[0]?.id : undefined) ?? props.id
@@ -127,6 +138,11 @@ watch(inputs, (after, before) => {
       >
     </header>
     <ErrorNote v-if="elsewhere" :error="elsewhere" />
+    <div v-if="changedSince" class="warning small" role="status">
+      Somebody else has changed this record meanwhile. Nothing was saved.
+      <button type="button" class="toggle" @click="refresh">Show it as it is now</button>
+      What you typed stays.
+    </div>
     <div v-if="warning" class="warning small">
       <span class="kind kind-refused">×</span> would be refused: {{ warning.message }}
     </div>

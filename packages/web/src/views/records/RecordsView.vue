@@ -12,6 +12,7 @@ import { ApiError, api } from '../../lib/api'
 import { latestOnly } from '../../lib/latest'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useProject } from '../../stores/project'
+import CsvExchange from './CsvExchange.vue'
 import RecordPanel from './RecordPanel.vue'
 import RecordTable from './RecordTable.vue'
 import StationDetail from './StationDetail.vue'
@@ -132,6 +133,7 @@ const counts = computed(() => {
             >
           </template>
           <v-btn size="small" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
+          <CsvExchange v-if="table" :table="table" @saved="load()" />
         </div>
         <ErrorNote v-if="error" :error="error.report" />
         <EmptyState

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
 import PanelSwitch from '../../components/PanelSwitch.vue'
+import { download } from '../../lib/download'
 import type { TriedGround } from '../../lib/api'
 import type { Station } from '../../lib/path-counts'
 import { useHooks } from '../../stores/hooks'
@@ -54,11 +55,7 @@ function exportRun(): void {
     null,
     2,
   )
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
-  link.download = `${props.name}.json`
-  link.click()
-  URL.revokeObjectURL(link.href)
+  download(`${props.name}.json`, text, 'application/json')
 }
 function goTo(place: Place): void {
   const owner = hooks.all.find((each) => each.file === place.file)

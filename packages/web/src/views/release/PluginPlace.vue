@@ -1,15 +1,20 @@
 <script setup lang="ts">
 import type { CodeChange } from '@patient-hook/contract'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import CodeChangePanel from '../../components/CodeChangePanel.vue'
+import ErrorNote from '../../components/ErrorNote.vue'
+import { ApiError, api } from '../../lib/api'
+import { bytesOf, download } from '../../lib/download'
 import { useReleases } from '../../stores/releases'
+import BringIn from './BringIn.vue'
 
 /** Plugins are made, get another name, and go: in the working copy, until that is released. */
 const props = defineProps<{ chosen: string | null }>()
 const router = useRouter()
 const releases = useReleases()
-const doing = ref<'make' | 'rename' | 'remove' | null>(null)
+const doing = ref<'make' | 'rename' | 'remove' | 'bring in' | null>(null)
+const error = shallowRef<ApiError | null>(null)
 const name = ref('')
 const change = computed<CodeChange | null>(() => {
   if (doing.value === 'make') return name.value === '' ? null : { kind: 'make-plugin', plugin: name.value, description: '' }
@@ -25,6 +30,21 @@ function begin(what: 'make' | 'rename' | 'remove'): void {
   doing.value = what
   name.value = what === 'rename' ? (props.chosen ?? '') : ''
 }
+/** A plugin as a zip. */
+async function takeOut(): Promise<void> {
+  try {
+    const { name: file, zip } = await api.exportZip(props.chosen ?? undefined)
+    download(file, bytesOf(zip), 'application/zip')
+    error.value = null
+  } catch (thrown) {
+    if (!(thrown instanceof ApiError)) throw thrown
+    error.value = thrown
+  }
+}
+async function arrived(plugin: string | null): Promise<void> {
+  doing.value = null
+  if (plugin !== null) await router.push({ name: 'release', params: { plugin } })
+}
 async function done(): Promise<void> {
   const to = doing.value === 'remove' ? props.chosen : name.value
   doing.value = null
@@ -35,17 +55,29 @@ async function done(): Promise<void> {
 
 <template>
   <div class="place small">
+    <ErrorNote v-if="error" :error="error.report" />
     <div v-if="!doing" class="row">
       <button type="button" class="toggle" @click="begin('make')">New plugin</button>
       <template v-if="chosen">
         <button type="button" class="toggle" @click="begin('rename')">Rename</button>
         <button type="button" class="toggle" @click="begin('remove')">Remove</button>
+        <button type="button" class="toggle" title="As a zip, with the fixture sets of its tests" @click="takeOut">
+          Take out
+        </button>
       </template>
+      <button type="button" class="toggle" title="A zip of a plugin or a project" @click="doing = 'bring in'">Bring in</button>
     </div>
+    <BringIn v-else-if="doing === 'bring in'" @done="arrived" @cancel="doing = null" />
     <template v-else>
       <strong v-if="doing === 'remove'">Remove {{ chosen }}</strong>
       <input v-else v-model.trim="name" aria-label="Name of the plugin" placeholder="lot-labels" @keydown.esc="doing = null" />
-      <CodeChangePanel v-if="change" :change="change" :word="WORDS[doing]" :done="done" @cancel="doing = null" />
+      <CodeChangePanel
+        v-if="change"
+        :change="change"
+        :word="WORDS[doing as keyof typeof WORDS]"
+        :done="done"
+        @cancel="doing = null"
+      />
       <button v-else type="button" class="toggle" @click="doing = null">Cancel</button>
     </template>
   </div>
