@@ -22,6 +22,8 @@ import { releaseRoutes } from './routes/releases.js'
 import { recordRoutes } from './routes/records.js'
 import { saveRoutes } from './routes/saves.js'
 import type { ServeOptions } from './serve.js'
+import type { Announcements } from './services/announcements.js'
+import type { Link } from './services/link.js'
 import type { Delivery } from './services/delivery.js'
 import { VERSION } from './version.js'
 import type { Proofs } from './services/proofs.js'
@@ -32,6 +34,9 @@ export interface AppOptions extends ServeOptions {
   delivery: Delivery
   jobs: Jobs
   proofs: Proofs
+  announcements: Announcements
+  /** The folder that is kept the same as the working copy, if any. */
+  link: Link | null
   token: string
   port: () => number
   /** The application's folder. */
@@ -66,7 +71,7 @@ export function makeApp(options: AppOptions): Express {
   app.get('/api/openapi.json', (_, response) => void response.json(openApi(VERSION)))
   app.use(
     '/api',
-    projectRoutes(application, options),
+    projectRoutes(application, options.announcements, options.link, options),
     modelRoutes(application, options),
     saveRoutes(application, delivery, options),
     recordRoutes(application, options),

@@ -7,6 +7,8 @@ export interface DataFolder {
   postRoom: string
   /** What was measured of the code. */
   proofs: string
+  /** What a linked folder and the working copy had last in common. */
+  link: string
 }
 
 /** SQLite's own files beside a database. */
@@ -25,7 +27,7 @@ export function prepareFolder(folder: string, fresh: boolean): DataFolder {
     if (fresh) rmSync(database + ending, { force: true })
     else if (existsSync(database + ending)) makePrivate(database + ending)
   }
-  return { database, postRoom: join(folder, 'post-room.jsonl'), proofs: join(folder, 'proofs') }
+  return { database, postRoom: join(folder, 'post-room.jsonl'), proofs: join(folder, 'proofs'), link: join(folder, 'link.json') }
 }
 
 function makePrivate(file: string): void {

@@ -7,8 +7,10 @@ import { lockFolder, openApplication, type Application, type EngineLimits } from
 import { makeToken } from './access.js'
 import { makeApp } from './app.js'
 import { prepareFolder } from './folder.js'
+import { Announcements } from './services/announcements.js'
 import { Delivery } from './services/delivery.js'
 import { Jobs } from './services/jobs.js'
+import { Link } from './services/link.js'
 import { Proofs } from './services/proofs.js'
 import { PostRoom, type MessageService } from './services/post-room.js'
 
@@ -16,6 +18,8 @@ export interface ServerOptions {
   /** The project's files, asked for only when the database has none. */
   files: () => Files
   dataFolder: string
+  /** A project folder that is kept the same as the working copy. */
+  link?: string
   /** Wanted port; the next free one is taken when it is in use. 0: any. */
   port: number
   /** Remove the database first. */
@@ -45,7 +49,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const lock = lockFolder(folder)
   const undo: (() => Promise<void> | void)[] = [() => lock.release()]
   try {
-    const { database, postRoom, proofs: proofsFolder } = prepareFolder(folder, options.fresh)
+    const { database, postRoom, proofs: proofsFolder, link: linkFile } = prepareFolder(folder, options.fresh)
     const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' })
     const service = options.service ?? new PostRoom(postRoom)
     const application = await openApplication(database, options.files, options.limits)
@@ -53,6 +57,12 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     const delivery = new Delivery(application.live, service, log)
     const jobs = new Jobs()
     const proofs = new Proofs(proofsFolder)
+    const link = options.link === undefined ? null : new Link(options.link, application.live, linkFile)
+    if (link) {
+      undo.push(() => link.stop())
+      await link.start()
+    }
+    const announcements = new Announcements(application.live, link)
     const token = options.token ?? makeToken()
     let port = options.port
     const { checkAnswers } = options
@@ -61,6 +71,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       delivery,
       jobs,
       proofs,
+      announcements,
+      link,
       token,
       port: () => port,
       folder,

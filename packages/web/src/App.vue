@@ -5,7 +5,9 @@ import { onMounted, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 import ErrorNote from './components/ErrorNote.vue'
+import LinkNote from './components/LinkNote.vue'
 import { VIEWS } from './router'
+import { useAnnouncements } from './stores/announcements'
 import { useProject } from './stores/project'
 
 const project = useProject()
@@ -13,7 +15,11 @@ const theme = useTheme()
 const route = useRoute()
 const router = useRouter()
 
-onMounted(project.load)
+const announcements = useAnnouncements()
+onMounted(() => {
+  void project.load()
+  announcements.listen()
+})
 watchEffect(() => theme.change(project.dark ? 'night' : 'paper'))
 useEventListener('keydown', (event) => {
   const view = event.altKey ? VIEWS.find((each) => each.key === event.key) : undefined
@@ -56,6 +62,7 @@ useEventListener('keydown', (event) => {
             <option v-for="user in project.info?.users ?? []" :key="user.name" :value="user.name">{{ user.title }}</option>
           </select>
         </header>
+        <LinkNote />
         <ErrorNote v-if="project.error" :error="project.error.report" class="ma-4" />
         <router-view v-else-if="project.info" class="fill" />
       </main>

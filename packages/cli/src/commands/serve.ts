@@ -9,14 +9,16 @@ export function addServe(program: Command): void {
     .argument('[folder]', 'the project folder', '.')
     .option('--data <folder>', 'where the database stands', '.patient-hook')
     .option('--port <number>', 'the port; a free one when it is taken', '4180')
+    .option('--link', 'keep the folder and the working copy the same, in both directions')
     .option('--fresh', 'begin anew: the database is removed first')
-    .action(async (folder: string, options: { data: string; port: string; fresh?: boolean }) => {
+    .action(async (folder: string, options: { data: string; port: string; fresh?: boolean; link?: boolean }) => {
       const { startServer } = await import('@patient-hook/server')
       const server = await startServer({
         files: () => filesOf(folder),
         dataFolder: options.data,
         port: portOf(options.port),
         fresh: options.fresh === true,
+        ...(options.link ? { link: folder } : {}),
       })
       print(`The records are in ${server.database}`)
       print(`Patient Hook is at ${server.url}`)

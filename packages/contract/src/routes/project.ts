@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { belongsToProject } from '../paths.js'
 import { route } from '../route.js'
+import { linkState, projectEvent } from '../shapes/link.js'
 import { projectInfo } from '../shapes/project.js'
 import { anyName, files, LONGEST_FILE } from '../shapes/values.js'
 
@@ -38,6 +39,20 @@ export const projectRoutes = {
     summary: 'The working copy of a plugin: every file of it.',
     params: z.object({ plugin: anyName }),
     answer: z.object({ files }),
+  }),
+  projectEvents: route({
+    method: 'GET',
+    path: '/project/events',
+    summary: 'What changes of the project, whoever changes it, as server-sent events; begins with what is.',
+    answer: projectEvent,
+    events: true,
+  }),
+  resolveConflict: route({
+    method: 'POST',
+    path: '/link/resolve',
+    summary: 'Says which text is meant where folder and working copy have both changed.',
+    body: z.strictObject({ file: projectPath, take: z.enum(['folder', 'application']) }),
+    answer: linkState,
   }),
   putFiles: route({
     method: 'PUT',

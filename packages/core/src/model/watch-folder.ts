@@ -4,7 +4,7 @@ import { readFolder } from './folder.js'
 
 type Files = ReadonlyMap<string, string>
 
-/** Calls again whenever files of a project folder have changed, until the process is told to end. */
+/** Calls again whenever files of a project folder have changed, until the process is told to end, or who watches has enough. */
 
 /** Editors write several files at once: what comes within this time is one change; milliseconds. */
 const TOGETHER_MS = 60
@@ -13,12 +13,14 @@ const TOGETHER_MS = 60
  * @param work is given the files as they are now, and the paths that differ from the time before; a change that comes while it works is
  *   told when it is done. What it throws ends the watching.
  * @param failed is told why the files could not be read; the watching goes on
+ * @param until ends the watching; default: the process's own end
  */
 export async function watchFolder(
   folder: string,
   before: Files,
   failed: (error: unknown) => void,
   work: (files: Files, changed: string[]) => Promise<void>,
+  until?: AbortSignal,
 ): Promise<void> {
   const root = resolve(folder)
   const isHidden = (path: string) =>
@@ -34,8 +36,11 @@ export async function watchFolder(
   let again = false
   await new Promise<void>((done, fail) => {
     const stop = () => done()
-    process.once('SIGINT', stop)
-    process.once('SIGTERM', stop)
+    if (until) until.addEventListener('abort', stop)
+    else {
+      process.once('SIGINT', stop)
+      process.once('SIGTERM', stop)
+    }
     const look = async (): Promise<void> => {
       if (working) {
         again = true

@@ -67,9 +67,9 @@ export class Units {
     for (let unit = 0; unit < this.count; unit++) {
       if (dropped.has(unit)) continue
       for (const index of this.#documents?.[unit] ?? [unit]) {
-        const { table, values, as, copyOf, remove } = this.#inputs[index]!
+        const { table, values, as, copyOf, remove, expect } = this.#inputs[index]!
         const origin = { rows: [index + 1], hooks: this.#nobody }
-        batch.push({ table, values, as, copyOf, remove, row: index + 1, origin, fresh: undefined })
+        batch.push({ table, values, as, copyOf, remove, expect, row: index + 1, origin, fresh: undefined })
       }
       if (batch.length < size) continue
       yield batch

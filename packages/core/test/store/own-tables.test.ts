@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { readHistory } from '../../src/save/history.js'
+import { releasesIn } from '../../src/release/release-store.js'
 import { Store } from '../../src/store/database.js'
 import { listMessages } from '../../src/store/outbox.js'
 import { NEWEST } from '../../src/store/own-tables/index.js'
@@ -94,6 +95,21 @@ test('version-3.db: saves of then are there, without what they were given', () =
     [2, '2026-01-02T00:00:00.000Z', 'ada', 1, null],
   ])
   expect(readHistory(store, 'item', 1)[1]!.changes).toEqual([{ field: 'qty', from: 1, to: 5, by: 'typed' }])
+  store.close()
+})
+
+test('version-4.db: what was live then is the first release of each plugin', () => {
+  const file = join(folder, 'records.db')
+  copyFileSync(join(written, 'version-4.db'), file)
+  const store = new Store(file)
+  const [release, ...others] = releasesIn(store)
+  expect(others).toEqual([])
+  expect(release).toMatchObject({ plugin: 'p', version: '1.0.0', audience: null, gate: [], hooks: ['number'] })
+  expect(release!.everyoneAt).toBe(release!.at)
+  expect(release!.files).toEqual(
+    Object.fromEntries(store.rows(`SELECT path, text FROM ph_file WHERE path LIKE 'plugins/%'`) as [string, string][]),
+  )
+  expect(store.one('SELECT count(*) FROM ph_save WHERE given IS NOT NULL')).toBe(3)
   store.close()
 })
 

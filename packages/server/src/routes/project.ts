@@ -1,10 +1,17 @@
 import { Router } from 'express'
 import { ROUTES } from '@patient-hook/contract'
 import { hintFor, HookError, isCode, type Application } from '@patient-hook/core'
-import { serve, type ServeOptions } from '../serve.js'
+import { serve, serveEvents, type ServeOptions } from '../serve.js'
+import type { Announcements } from '../services/announcements.js'
+import type { Link } from '../services/link.js'
 
 /** The project and its files: tables, hooks, tests. */
-export function projectRoutes({ live }: Application, options: ServeOptions): Router {
+export function projectRoutes(
+  { live }: Application,
+  announcements: Announcements,
+  link: Link | null,
+  options: ServeOptions,
+): Router {
   const router = Router()
   serve(router, ROUTES.project, options, async () => live.info)
   serve(router, ROUTES.declarations, options, async () => ({ text: await live.call('declarations') }))
@@ -27,6 +34,12 @@ export function projectRoutes({ live }: Application, options: ServeOptions): Rou
         ),
       })
     return { files }
+  })
+  serveEvents(router, ROUTES.projectEvents, (_, send) => announcements.watch(send))
+  serve(router, ROUTES.resolveConflict, options, async ({ body: { file, take } }) => {
+    if (!link) throw new HookError('request/bad', { detail: 'no folder is linked: start with serve DIR --link' })
+    await link.resolve(file, take)
+    return link.state
   })
   serve(router, ROUTES.putFiles, options, async ({ body: { files } }) => {
     if (Object.keys(files).some((file) => file.startsWith('tables/')))

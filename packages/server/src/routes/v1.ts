@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { openApiV1, V1_ROUTES } from '@patient-hook/contract'
-import type { Application } from '@patient-hook/core'
+import { HookError, type Application } from '@patient-hook/core'
 import { hashOf, limitCalls, mayOnly, needKey, type KeyedRequest } from '../bearer.js'
 import { jsonBodies } from '../bodies.js'
 import { conditions } from '../conditions.js'
@@ -41,6 +41,9 @@ export function v1Routes(application: Application, delivery: Delivery, options: 
     const { user } = (request as KeyedRequest).key!
     const { log: _, ...outcome } = await tries.call('rehearse', [{}, rows, { user, partial, released: true }], { signal })
     return outcome
+  })
+  router.use((asked) => {
+    throw new HookError('request/not-found', { detail: `There is nothing at ${asked.method} /api/v1${asked.path.slice(0, 200)}` })
   })
   return router
 }

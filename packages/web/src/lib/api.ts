@@ -11,6 +11,7 @@ import {
   type JobEvent,
   type KeepTest,
   type ModelEdit,
+  type ProjectEvent,
   type Route,
   type SheetRequest,
   type VersionPart,
@@ -111,7 +112,16 @@ export interface ReleaseWish {
   reason: string | null
 }
 
+/** Listens to what changes of the project. @returns stops listening */
+function watchProject(listen: (event: ProjectEvent) => void): () => void {
+  const source = new EventSource(addressOf(ROUTES.projectEvents, {}))
+  source.onmessage = (message: MessageEvent<string>) => listen(JSON.parse(message.data) as ProjectEvent)
+  return () => source.close()
+}
+
 export const api = {
+  watchProject,
+  resolveConflict: (file: string, take: 'folder' | 'application') => ask(ROUTES.resolveConflict, { body: { file, take } }),
   project: () => ask(ROUTES.project),
   declarations: () => ask(ROUTES.declarations),
   code: () => ask(ROUTES.code),

@@ -23,6 +23,7 @@ export const useDrafts = defineStore('drafts', () => {
     }
   }
 
+  const opened = (): string[] => Object.keys(saved.value)
   const textOf = (path: string): string => drafts.value[path] ?? saved.value[path] ?? ''
   const hasEdits = (path: string): boolean => drafts.value[path] !== undefined
 
@@ -67,6 +68,16 @@ export const useDrafts = defineStore('drafts', () => {
     }
   }
 
+  /** Files were changed elsewhere: their texts are read anew, and drafts of them stay. */
+  async function refresh(paths: readonly string[]): Promise<void> {
+    const opened = paths.filter((path) => saved.value[path] !== undefined)
+    const texts = await Promise.all(
+      opened.map(async (path) => [path, (await api.file(path).catch(() => ({ text: '' }))).text] as const),
+    )
+    saved.value = { ...saved.value, ...Object.fromEntries(texts) }
+    for (const [path, text] of texts) if (drafts.value[path] === text) discard(path)
+  }
+
   const changed = computed(() => Object.keys(drafts.value))
-  return { drafts, changed, renamed, tie, open, create, textOf, hasEdits, write, discard, save, replace }
+  return { drafts, changed, renamed, tie, open, opened, create, textOf, hasEdits, write, discard, save, replace, refresh }
 })

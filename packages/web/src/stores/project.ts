@@ -1,7 +1,7 @@
-import type { HookInfo, ProjectInfo, Table } from '@patient-hook/contract'
+import type { HookInfo, LinkState, ProjectInfo, Table } from '@patient-hook/contract'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { ApiError, api } from '../lib/api'
 import { natural } from '../lib/natural'
 
@@ -15,8 +15,14 @@ export const useProject = defineStore('project', () => {
   const tables = computed<readonly Table[]>(() => [...(info.value?.tables ?? [])].sort((a, b) => natural(a.label, b.label)))
   const hooks = computed<readonly HookInfo[]>(() => info.value?.hooks ?? [])
 
+  /** Goes up with each change of the project: what was asked of it before may be otherwise now. */
+  const version = ref(0)
+  /** The folder that is kept the same as the working copy, if any. */
+  const link = shallowRef<LinkState | null>(null)
+
   function take(fresh: ProjectInfo) {
     info.value = fresh
+    version.value++
     if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'
   }
 
@@ -32,5 +38,5 @@ export const useProject = defineStore('project', () => {
 
   const table = (name: string) => tables.value.find((each) => each.name === name)
   const hook = (name: string) => hooks.value.find((each) => each.name === name)
-  return { info, error, user, dark, tables, hooks, take, load, table, hook }
+  return { version, link, info, error, user, dark, tables, hooks, take, load, table, hook }
 })

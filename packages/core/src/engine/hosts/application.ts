@@ -31,10 +31,10 @@ export async function openApplication(
   })
   const live = await LiveEngine.open(spares, database, files)
   const tries: TryEngines = new TryEngines(spares, now())
-  live.onChange = () => {
+  live.listen(() => {
     tries.use(now())
     spares.refresh()
-  }
+  })
   const reader = new Reader(database)
   spares.refill()
   return {

@@ -31,7 +31,7 @@ export class LiveEngine {
   #closed = false
   #opened!: Opened
   #files: ReadonlyMap<string, string> = new Map()
-  #onChange: () => void = () => {}
+  readonly #listeners = new Set<() => void>()
 
   private constructor(
     private readonly spares: Spares,
@@ -71,9 +71,14 @@ export class LiveEngine {
     return this.#engine?.pid
   }
 
-  /** Called after each change of the project's files. */
-  set onChange(tell: () => void) {
-    this.#onChange = tell
+  /** Called after each change of the project's files. @returns stops the listening */
+  listen(tell: () => void): () => void {
+    this.#listeners.add(tell)
+    return () => void this.#listeners.delete(tell)
+  }
+
+  #tellAll(): void {
+    for (const tell of this.#listeners) tell()
   }
 
   async #start(files: (() => Files) | null): Promise<EngineProcess> {
@@ -153,7 +158,7 @@ export class LiveEngine {
   #changed(info: ProjectInfo, files: ReadonlyMap<string, string>): void {
     this.#opened = { ...this.#opened, info }
     this.#files = files
-    this.#onChange()
+    this.#tellAll()
   }
 
   /** A call that changes nothing that could not be done twice. */
@@ -197,7 +202,7 @@ export class LiveEngine {
     this.#engine = null
     const engine = await this.#start(null)
     this.spares.refill()
-    this.#onChange()
+    this.#tellAll()
     return engine
   }
 

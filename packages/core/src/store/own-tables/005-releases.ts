@@ -26,7 +26,7 @@ function versionOf(text: string | undefined): string {
 
 export const releases: Migration = {
   number: 5,
-  what: 'releases, what was done with them, hooks that are switched, what hooks did by the hour; what was live is the first release',
+  what: 'releases, what was done with them, switches, what hooks did by the hour, keys; what was live is the first release',
   apply: (db) => {
     db.exec(`
 CREATE TABLE ph_release (
@@ -42,6 +42,13 @@ CREATE TABLE ph_hook_switch (hook TEXT PRIMARY KEY, state TEXT NOT NULL, at TEXT
 CREATE TABLE ph_hook_hour (
   hour TEXT NOT NULL, hook TEXT NOT NULL, version TEXT NOT NULL, saves INTEGER NOT NULL, ran INTEGER NOT NULL,
   refused INTEGER NOT NULL, failed INTEGER NOT NULL, ms REAL NOT NULL, PRIMARY KEY (hour, hook, version)
+) STRICT;
+CREATE TABLE ph_key (
+  id INTEGER PRIMARY KEY, name TEXT NOT NULL, hash TEXT NOT NULL UNIQUE, user TEXT NOT NULL, scope TEXT NOT NULL,
+  made_at TEXT NOT NULL, made_by TEXT NOT NULL, used_at TEXT, revoked_at TEXT
+) STRICT;
+CREATE TABLE ph_answer (
+  key INTEGER NOT NULL, name TEXT NOT NULL, request TEXT NOT NULL, answer TEXT NOT NULL, at TEXT NOT NULL, PRIMARY KEY (key, name)
 ) STRICT;
 `)
     const at = new Date().toISOString()

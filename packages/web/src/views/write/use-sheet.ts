@@ -73,7 +73,15 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   }
 
   const key = computed(() =>
-    JSON.stringify([hook.value?.name, hook.value?.table, scenario.value, focus.value, project.user, drafts.drafts]),
+    JSON.stringify([
+      hook.value?.name,
+      hook.value?.table,
+      scenario.value,
+      focus.value,
+      project.user,
+      project.version,
+      drafts.drafts,
+    ]),
   )
   watchDebounced(key, run, { debounce: PAUSE_MS, immediate: true })
   return { scenario, focus, sheet, error, busy, run }

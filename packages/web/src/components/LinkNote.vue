@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { ref, shallowRef } from 'vue'
+import { ApiError, api } from '../lib/api'
+import { useProject } from '../stores/project'
+import ErrorNote from './ErrorNote.vue'
+
+/** Where the linked folder and the working copy are not the same, and which text is meant. */
+const project = useProject()
+const busy = ref(false)
+const error = shallowRef<ApiError | null>(null)
+
+async function resolve(file: string, take: 'folder' | 'application'): Promise<void> {
+  busy.value = true
+  try {
+    project.link = await api.resolveConflict(file, take)
+    error.value = null
+  } catch (thrown) {
+    if (!(thrown instanceof ApiError)) throw thrown
+    error.value = thrown
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <section
+    v-if="project.link?.conflicts.length || project.link?.trouble.length"
+    class="link small line-b"
+    aria-label="Linked folder"
+    role="status"
+  >
+    <p v-for="trouble in project.link.trouble" :key="trouble" class="refused">{{ project.link.folder }}: {{ trouble }}</p>
+    <details v-for="{ file, why, folder, application } in project.link.conflicts" :key="file">
+      <summary>
+        <strong class="mono">{{ file }}</strong>
+        {{ why === 'both' ? 'has changed in the folder and here' : 'is changed in the Model view, with its records' }}
+        <button v-if="why === 'both'" type="button" class="toggle" :disabled="busy" @click="resolve(file, 'folder')">
+          Take the folder’s
+        </button>
+        <button type="button" class="toggle" :disabled="busy" @click="resolve(file, 'application')">Take the one here</button>
+      </summary>
+      <div class="texts">
+        <div>
+          <span class="quiet">In the folder</span>
+          <pre class="mono">{{ folder ?? '(no such file)' }}</pre>
+        </div>
+        <div>
+          <span class="quiet">Here</span>
+          <pre class="mono">{{ application ?? '(no such file)' }}</pre>
+        </div>
+      </div>
+    </details>
+    <ErrorNote v-if="error" :error="error.report" />
+  </section>
+</template>
+
+<style scoped>
+.link {
+  padding: 5px 14px;
+  background: rgba(var(--v-theme-copper), 0.09);
+  max-height: 45vh;
+  overflow: auto;
+}
+.texts {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+pre {
+  overflow: auto;
+  max-height: 30vh;
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+}
+.toggle {
+  margin-left: 8px;
+}
+</style>
