@@ -16,6 +16,12 @@ export const router = createRouter({
       meta: { within: 'prove' },
     },
     { path: '/release/:plugin?', name: 'release', component: () => import('./views/release/ReleaseView.vue') },
+    {
+      path: '/keys',
+      name: 'keys',
+      component: () => import('./views/release/KeysView.vue'),
+      meta: { within: 'release' },
+    },
     { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
     { path: '/:rest(.*)*', redirect: '/write' },
   ],

@@ -106,11 +106,11 @@ export class Link {
       if (!isShared(path)) continue
       const [there, here] = [folder.get(path) ?? null, application.get(path) ?? null]
       const known = this.#same.get(path) ?? null
-      const [isChangedThere, isChangedHere] = [hashOrNull(there) !== known, hashOrNull(here) !== known]
+      const [differsThere, differsHere] = [hashOrNull(there) !== known, hashOrNull(here) !== known]
       if (there === here) this.#agree(path, there)
-      else if (isChangedThere && !isChangedHere && !isModel(path)) toApplication[path] = there
-      else if (isChangedHere && !isChangedThere) this.#write(path, here)
-      else conflicts.push({ file: path, why: isChangedHere ? 'both' : 'model', folder: there, application: here })
+      else if (differsThere && !differsHere && !isModel(path)) toApplication[path] = there
+      else if (differsHere && !differsThere) this.#write(path, here)
+      else conflicts.push({ file: path, why: differsHere ? 'both' : 'model', folder: there, application: here })
     }
     const trouble = await this.#put(toApplication)
     const isNew = JSON.stringify([conflicts, trouble]) !== JSON.stringify([this.#conflicts, this.#trouble])

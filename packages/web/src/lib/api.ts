@@ -1,6 +1,7 @@
 import {
   ROUTES,
   type AnswerOf,
+  type ApiScope,
   type Asking,
   type CodeChange,
   type ErrorReport,
@@ -149,6 +150,9 @@ export const api = {
   makeFixtures: (asked: { set: string; table: string; count: number; seed: number; drafts: Files }) =>
     ask(ROUTES.makeFixtures, { body: asked }),
   planCode: (change: CodeChange, drafts: Files) => ask(ROUTES.planCode, { body: { change, drafts } }),
+  keys: () => ask(ROUTES.keys),
+  makeKey: (wish: { name: string; user: string; scope: ApiScope; madeBy: string }) => ask(ROUTES.makeKey, { body: wish }),
+  revokeKey: (id: number) => ask(ROUTES.revokeKey, { params: { id } }),
   exportZip: (plugin: string | undefined) => ask(ROUTES.exportZip, { query: { plugin } }),
   planImport: (zip: { name: string; zip: string }) => ask(ROUTES.planImport, { body: zip }),
   importZip: (zip: { name: string; zip: string }) => ask(ROUTES.importZip, { body: zip }),

@@ -45,7 +45,7 @@ export interface ReleaseWish extends Omit<kept.NewRelease, 'plugin' | 'version' 
  * @throws HookError release/changed, release/not-held, or what is wrong with the text; nothing is changed then
  */
 export function release(open: OpenProject, wish: ReleaseWish, token: string) {
-  const { plugins, part, stamp, audience, gate, user } = wish
+  const { plugins, part, stamp, audience, gate } = wish
   if (audience !== null) checkUsers(open, audience)
   const candidate = candidateOf(open.live, open.runtimes.files, plugins, part)
   const names = candidate.plugins.map(({ plugin, version }) => `${plugin} ${version}`).join(' and ')

@@ -34,6 +34,7 @@ const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) =
       <span v-if="piloted(plugin)" class="small state copper">with a pilot</span>
     </router-link>
     <PluginPlace :chosen="isThere(chosen) ? chosen : null" />
+    <router-link class="keys small" :to="{ name: 'keys' }">Keys of other programs</router-link>
   </nav>
 </template>
 
@@ -47,6 +48,11 @@ const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) =
   display: grid;
   grid-template-columns: 1fr auto;
   padding: 5px 12px 6px 9px;
+}
+.keys {
+  display: block;
+  padding: 6px 12px;
+  color: rgb(var(--v-theme-primary));
 }
 .state {
   grid-column: 1 / -1;

@@ -1,4 +1,4 @@
-import type { GateRule } from '../gate.js'
+import type { GateRule } from '../rule.js'
 
 /** Every property of the bulk proof holds of the plugin's hooks, or is accepted with a reason. */
 export const bulk: GateRule = {

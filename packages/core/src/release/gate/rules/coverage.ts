@@ -1,5 +1,5 @@
 import type { Share } from '@patient-hook/contract'
-import type { GateRule } from '../gate.js'
+import type { GateRule } from '../rule.js'
 
 /** Of no hook do tests run a smaller share of statements or branches than of what is live; where a least share is asked for, that too. */
 export const coverage: GateRule = {

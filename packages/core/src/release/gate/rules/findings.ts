@@ -1,4 +1,4 @@
-import { isOf, type GateRule } from '../gate.js'
+import { isOf, type GateRule } from '../rule.js'
 
 /** No finding of level error in the plugins, nor in a table: what only warns does not stop a release. */
 export const findings: GateRule = {

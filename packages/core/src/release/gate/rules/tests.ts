@@ -1,4 +1,4 @@
-import { isOf, type GateRule } from '../gate.js'
+import { isOf, type GateRule } from '../rule.js'
 
 /** Every unit test of the project passes, and a plugin that has hooks has some. */
 export const tests: GateRule = {

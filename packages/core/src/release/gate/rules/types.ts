@@ -1,5 +1,5 @@
 import type { CodeFinding } from '@patient-hook/contract'
-import { isOf, type GateRule } from '../gate.js'
+import { isOf, type GateRule } from '../rule.js'
 
 /** TypeScript finds no error in the code of the plugins. */
 export const types: GateRule = {
