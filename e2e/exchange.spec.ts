@@ -19,7 +19,9 @@ test('a plugin is taken out as a zip, and brought in where it was removed', asyn
   await page.getByRole('button', { name: 'Remove it' }).click()
   await expect(page.getByLabel('Hooks that differ')).toContainText('removed')
   await page.getByRole('button', { name: 'Bring in' }).click()
-  await page.getByLabel('Zip', { exact: true }).setInputFiles({ name: 'requests.zip', mimeType: 'application/zip', buffer: readFileSync(zip) })
+  await page
+    .getByLabel('Zip', { exact: true })
+    .setInputFiles({ name: 'requests.zip', mimeType: 'application/zip', buffer: readFileSync(zip) })
   const plan = page.getByRole('region', { name: 'A zip is taken in' })
   await expect(plan).toContainText('of its tests pass', { timeout: 60_000 })
   await expect(plan).toContainText('requests 1.0.0 is new')
@@ -31,7 +33,9 @@ test('a plugin is taken out as a zip, and brought in where it was removed', asyn
 test('a zip that is none, and one that needs what is not here, are refused', async ({ app: page }) => {
   await page.goto(new URL('/release/vault', page.url()).href)
   await page.getByRole('button', { name: 'Bring in' }).click()
-  await page.getByLabel('Zip', { exact: true }).setInputFiles({ name: 'x.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip') })
+  await page
+    .getByLabel('Zip', { exact: true })
+    .setInputFiles({ name: 'x.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip') })
   await expect(page.getByRole('alert')).toContainText('the zip x.zip cannot be taken in')
   await expect(page.getByRole('button', { name: 'Take it in' })).toBeDisabled()
 })

@@ -1,11 +1,12 @@
-// Takes the pictures of docs/screenshots from a running application with fresh demo data: node scripts/screenshots.mjs URL
+// Takes the pictures of docs/screenshots from a running application with fresh demo data: node scripts/screenshots.mjs URL [NAME …]
 import { chromium } from '@playwright/test'
 
-const url = process.argv[2]
+const [url, ...only] = process.argv.slice(2)
 const folder = 'docs/screenshots'
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
 
 async function picture(name, path, { dark = false, act = async () => {} } = {}) {
+  if (only.length > 0 && !only.includes(name)) return
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
   const page = await context.newPage()
   await page.goto(url)
@@ -34,13 +35,6 @@ const chooseCell = async (page) => {
   await page.locator('td.now').first().click()
   await page.locator('.cm-chosenLine').waitFor()
 }
-const trap = (text) =>
-  text.replace("'tare_mass_g', 'species'", "'Tare mass (g)'").replace('(row.now.species)?.', '(row.now.species)!.')
-const findTrap = async (page) => {
-  await typeCode(page, trap)
-  await page.getByLabel('Findings').getByText('label-for-name').waitFor()
-}
-
 await picture('write', '/write/lot-mass', { act: chooseCell })
 await picture('write-dark', '/write/line-not-from-quarantine', {
   dark: true,
@@ -92,22 +86,6 @@ await picture('write-new', '/write/lot-mass', {
     await page.locator('.cm-line', { hasText: "moment: 'after-save'" }).waitFor()
   },
 })
-await picture('write-error', '/write/lot-mass', {
-  act: (page) => typeCode(page, (text) => text.replace('row.now.net_mass_g =', 'row.now.net_mas_g =')),
-})
-await picture('write-tests', '/write/lot-mass', {
-  act: async (page) => {
-    await typeCode(page, (text) => text.replace('Math.round((gross - tare)', 'Math.round((gross + tare)'))
-    await page.getByRole('button', { name: 'Run tests' }).click()
-    await page.locator('[data-test=summary]').waitFor()
-    await page.locator('[data-test=progress]').waitFor({ state: 'detached' })
-    await page
-      .getByText(/What its saves did/)
-      .first()
-      .click()
-  },
-})
-await picture('finding', '/write/lot-mass', { act: findTrap })
 await picture('model', '/model/lot')
 await picture('model-change', '/model/lot', {
   act: async (page) => {
@@ -209,6 +187,66 @@ await picture('rehearse-replay', '/rehearse/lot/1?on=live', {
     await page.getByRole('tab', { name: 'Replay' }).click()
     await page.getByRole('button', { name: 'Run them again' }).click()
     await page.getByText(/different/).waitFor()
+  },
+})
+/** Asks the application as its interface does. */
+const ask = (page, method, path, body) =>
+  page.evaluate(
+    async ([how, where, what]) =>
+      (
+        await fetch(`/api${where}`, {
+          method: how,
+          headers: { 'content-type': 'application/json' },
+          body: what && JSON.stringify(what),
+        })
+      ).json(),
+    [method, path, body],
+  )
+const rewrite = async (page, file, change) => {
+  const { text } = await ask(page, 'GET', `/file?path=${file}`)
+  await ask(page, 'PUT', '/files', { files: { [file]: change(text) } })
+}
+const release = async (page, wish) => {
+  const { id } = await ask(page, 'POST', '/releases', { ...wish, withoutGate: true })
+  while ((await ask(page, 'GET', `/jobs/${id}`)).job.state === 'running');
+}
+await picture('release', '/release/vault', {
+  act: async (page) => {
+    await rewrite(page, 'plugins/vault/hooks/collection-label.ts', (text) => text.replace("join(' / ')", "join(' · ')"))
+    await rewrite(page, 'plugins/vault/hooks/lot-mass.ts', (text) =>
+      text.replace('export default', '// Masses are those of dry seed.\nexport default'),
+    )
+    await page.reload()
+    await page.getByRole('button', { name: 'Look at the gate' }).click()
+    await page.locator('.gate .holds, .gate .broken').nth(5).waitFor({ timeout: 120_000 })
+    await page.getByLabel('some users first').check()
+    await page.getByLabel('Ines Marl, requests desk').check()
+    await page.getByLabel('What is new').fill('Labels with a dot in the middle')
+  },
+})
+const copied = 'plugins/requests/hooks/lot-copied.ts'
+await picture('release-versions', '/release/requests', {
+  act: async (page) => {
+    await rewrite(page, copied, (text) => text.replace('copied from lot', 'a copy of lot'))
+    await release(page, { plugin: 'requests', note: 'Says that it is a copy', reason: 'the packers asked for it' })
+    await rewrite(page, copied, (text) => text.replace("].filter((part) => part).join('; ')", "].filter(Boolean).join(', ')"))
+    await release(page, { plugin: 'requests', part: 'minor', note: 'Commas', reason: 'tried first', pilots: ['ines'] })
+    for (let id = 1; id <= 24; id++)
+      await ask(page, 'POST', '/saves', {
+        user: id % 3 === 0 ? 'ines' : 'bram',
+        rows: [{ table: 'lot', copyOf: id, values: {} }],
+      })
+    await page.reload()
+    await page.getByRole('tab', { name: 'Versions' }).click()
+    await page.locator('[data-test=diff]').waitFor()
+  },
+})
+await picture('release-dark', '/release/requests', {
+  dark: true,
+  act: async (page) => {
+    await page.getByRole('tab', { name: 'Hooks' }).click()
+    await page.getByRole('button', { name: 'lot-copied', exact: true }).click()
+    await page.locator('canvas').waitFor()
   },
 })
 await browser.close()

@@ -161,6 +161,16 @@ describe('in and out', () => {
     expect(run('export', '--data', 'other', '--out', 'after')).toMatchObject({ status: 0, stdout: 'wrote 2 files\n' })
   })
 
+  test('JSON Schemas of the tables, and OpenAPI with a schema for each', () => {
+    expect(run('export', '--data', 'data', '--schemas', '--out', 'schemas')).toMatchObject({ status: 0 })
+    expect(JSON.parse(readFileSync(at('schemas/tables/item.json'), 'utf8'))).toMatchObject({ properties: { name: text } })
+    expect(run('export', '--data', 'data', '--openapi')).toMatchObject({ status: 0, stdout: 'wrote openapi.json\n' })
+    expect(JSON.parse(readFileSync(at('openapi.json'), 'utf8'))).toMatchObject({
+      openapi: '3.1.0',
+      components: { schemas: { record_item: { required: ['id', 'name', 'mark'] } } },
+    })
+  })
+
   test('dry keeps nothing; what differs is listed', () => {
     writeFolder(at('project'), project('second'))
     const { status, stdout } = run('import', 'project', '--data', 'data', '--dry', '--json')

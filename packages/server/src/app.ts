@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
-import { openApi } from '@patient-hook/contract'
+import { openApi, openApiV1 } from '@patient-hook/contract'
 import { HookError, type Application } from '@patient-hook/core'
 import { checkOrigin, enter, needAccess } from './access.js'
 import { jsonBodies } from './bodies.js'
@@ -68,6 +68,7 @@ export function makeApp(options: AppOptions): Express {
   app.get('/enter', enter(token, port))
   app.use('/api/v1', v1Routes(application, delivery, options))
   app.use('/api', needAccess(token, port), ...jsonBodies())
+  app.get('/api/openapi-v1.json', (_, response) => void response.json(openApiV1(VERSION, application.live.info.tables)))
   app.get('/api/openapi.json', (_, response) => void response.json(openApi(VERSION)))
   app.use(
     '/api',

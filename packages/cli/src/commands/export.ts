@@ -11,6 +11,8 @@ interface ExportOptions {
   plugin?: string
   table?: string
   csv?: boolean
+  openapi?: boolean
+  schemas?: boolean
   json?: boolean
 }
 
@@ -24,11 +26,18 @@ export function addExport(program: Command): void {
     .option('--plugin <name>', 'only this plugin, with the fixture sets that its tests name')
     .option('--table <name>', 'the records of this table; with --csv and --data')
     .option('--csv', 'as CSV (RFC 4180)')
+    .option('--schemas', 'the JSON Schemas of the tables only')
+    .option('--openapi', 'what other programs can ask for, as OpenAPI 3.1; with --data')
     .option('--json', 'print for programs')
     .action(async (folder: string, options: ExportOptions) => {
       const { table, csv, json } = options
       if ((table !== undefined) !== (csv === true)) throw usage('--table and --csv go together: records are taken out as CSV')
-      const written = table === undefined ? await exportFiles(folder, options) : await exportTable(table, options)
+      const written =
+        table !== undefined
+          ? await exportTable(table, options)
+          : options.openapi
+            ? await exportOpenApi(options)
+            : await exportFiles(folder, options)
       if (json) printJson({ written })
       else print(written.length === 1 ? `wrote ${written[0]}` : `wrote ${written.length} files`)
     })
@@ -43,7 +52,14 @@ async function exportTable(table: string, { data, out = `${table}.csv` }: Export
   return [out]
 }
 
-async function exportFiles(folder: string, { data, plugin, out }: ExportOptions): Promise<string[]> {
+async function exportOpenApi({ data, out = 'openapi.json' }: ExportOptions): Promise<string[]> {
+  if (data === undefined) throw usage('--openapi: name the application with --data FOLDER')
+  const document = await withApplication(data, (application) => application.ask<object>('GET', '/openapi-v1.json'))
+  writeReport('--out', out, `${JSON.stringify(document, null, 2)}\n`)
+  return [out]
+}
+
+async function exportFiles(folder: string, { data, plugin, out, schemas }: ExportOptions): Promise<string[]> {
   const { readZip, writeZip, zipOfPlugin } = await import('@patient-hook/core')
   let zip: Buffer
   let name = `${plugin ?? 'project'}.zip`
@@ -58,7 +74,11 @@ async function exportFiles(folder: string, { data, plugin, out }: ExportOptions)
     name = answer.name
     zip = Buffer.from(answer.zip, 'base64')
   }
-  const target = out ?? name
+  if (schemas) {
+    const files = [...(await readZip(name, zip, () => true))].filter(([path]) => path.startsWith('tables/'))
+    zip = await writeZip(new Map(files))
+  }
+  const target = out ?? (schemas ? 'tables.zip' : name)
   if (target.endsWith('.zip')) {
     writeReport('--out', target, zip)
     return [target]

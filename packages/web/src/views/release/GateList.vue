@@ -56,16 +56,10 @@ strong {
   width: 1em;
   font-weight: 700;
 }
-.holds .says {
-  margin-left: 8px;
-}
-.sign {
+.holds .sign {
   color: rgb(var(--v-theme-success));
 }
-.broken .says {
-  margin-left: 8px;
-}
-.sign {
+.broken .sign {
   color: rgb(var(--v-theme-error));
 }
 </style>

@@ -44,7 +44,8 @@ const copy = () => navigator.clipboard.writeText(made.value!.key)
     <h2>Other programs</h2>
     <p class="quiet">
       A program comes in at <code>/api/v1</code> with a key: it reads and saves records as a user, with the releases that this
-      user gets. <a class="link" href="/api/openapi.json" target="_blank">What the interface asks</a> is described apart.
+      user gets. <a class="link" href="/api/openapi-v1.json" target="_blank">What it can ask for</a>, with a schema for each
+      table, is OpenAPI 3.1.
     </p>
     <ErrorNote v-if="error" :error="error.report" />
     <form class="row" aria-label="New key" @submit.prevent="make">

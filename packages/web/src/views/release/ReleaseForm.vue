@@ -92,7 +92,7 @@ const release = () =>
       hint="The reason is kept with the release."
       persistent-hint
     />
-    <div class="row">
+    <div class="row actions">
       <v-btn size="small" variant="outlined" color="primary" :disabled="job.running" @click="look">Look at the gate</v-btn>
       <v-btn size="small" variant="flat" color="primary" type="submit" :disabled="!ready">Release {{ version }}</v-btn>
     </div>
@@ -110,6 +110,13 @@ const release = () =>
 }
 .form > * {
   flex: none;
+}
+/* In sight however long the list of what does not hold is. */
+.actions {
+  position: sticky;
+  bottom: -24px;
+  padding: 8px 0;
+  background: rgb(var(--v-theme-background));
 }
 fieldset {
   border: 0;
