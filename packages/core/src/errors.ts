@@ -225,8 +225,8 @@ export const ERRORS = {
   'release/taken': kind(409, 'plugin {plugin} has a version {version} already', 'Let another part of the version go up.'),
   'release/changed': kind(
     409,
-    'plugin {plugin}: the working copy, the model or a release was changed while the gate was looked at',
-    'Look at the gate once more: it holds for the text it was measured on. Nothing was released.',
+    'plugin {plugin}: the working copy, the model or a release was changed since it was looked at',
+    'Look once more at what differs and at the gate: they are those of another text. Nothing was released.',
   ),
   'release/not-held': kind(
     409,

@@ -163,6 +163,21 @@ test('releases, pilots and switches are as they were after a new start', async (
   expect(hooks.find(({ hook }) => hook === 'other')!.switched).toMatchObject({ state: 'off' })
 })
 
+test('a text that nobody has looked at is not released', async () => {
+  await put(pair('second'))
+  const { stamps } = (await overview()).plugins[0]!
+  const looked = await job('/releases/gate', { plugin: 'p' })
+  expect(looked.job.code).toBe(stamps.patch)
+  await put(pair('third'))
+  const { status, body } = await app.ask('POST', '/releases', {
+    plugin: 'p',
+    stamp: stamps.patch,
+    reason: 'x',
+    withoutGate: true,
+  })
+  expect([status, body.error?.code]).toEqual([409, 'release/changed'])
+})
+
 test('what was sent for it is checked', async () => {
   const codes = await Promise.all([
     app.ask('POST', '/releases', { plugin: 'nothing' }),

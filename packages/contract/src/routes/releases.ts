@@ -54,6 +54,8 @@ export const releaseRoutes = {
       pilots: users.min(1).nullable().default(null),
       /** Why it is released although the gate does not hold. */
       reason: text.min(1).nullable().default(null),
+      /** Names the text that somebody has looked at: another one is not released. */
+      stamp: z.string().max(100).optional(),
       /** The gate is not looked at; a reason is needed. */
       withoutGate: z.boolean().default(false),
     }),

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { anyName, files } from './values.js'
 
-/** Hooks and plugins that get another name, another place, or go: with everything that names them. */
+/** Hooks, plugins and their files that are made, get another name or place, or go: with everything that names them. */
 
 /** Of a hook or a plugin: small letters, digits and -, a letter first. */
 export const codeName = z
@@ -16,6 +16,9 @@ export const codeChange = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('make-plugin'), plugin: codeName, description: z.string().max(2000).default('') }),
   z.strictObject({ kind: z.literal('rename-plugin'), plugin: anyName, name: codeName }),
   z.strictObject({ kind: z.literal('remove-plugin'), plugin: anyName }),
+  z.strictObject({ kind: z.literal('make-file'), plugin: anyName, folder: z.enum(['lib', 'tests']), name: codeName }),
+  z.strictObject({ kind: z.literal('remove-file'), file: z.string().max(300) }),
+  z.strictObject({ kind: z.literal('remove-fixtures'), set: anyName }),
 ])
 export type CodeChange = z.infer<typeof codeChange>
 export type CodeChangeKind = CodeChange['kind']

@@ -63,6 +63,8 @@ export const pluginReleases = z.object({
   working: textChanges,
   /** By part of the version that goes up: what the next release is called. */
   next: z.record(versionPart, z.string()),
+  /** Names of the texts that would be released alone, by part: a gate holds for the text of its job's name only. Null where nothing is new. */
+  stamps: z.record(versionPart, z.string().nullable()),
 })
 export type PluginReleases = z.infer<typeof pluginReleases>
 

@@ -1,7 +1,8 @@
-import type { LiveHook, PluginReleases, ReleaseOverview } from '@patient-hook/contract'
+import type { LiveHook, PluginReleases, ReleaseOverview, VersionPart } from '@patient-hook/contract'
 import { VERSION_PARTS } from '@patient-hook/contract/words'
 import { liveOf } from '../release/audience.js'
-import { nextVersion } from '../release/candidate.js'
+import { HookError } from '../errors.js'
+import { candidateOf, nextVersion } from '../release/candidate.js'
 import { filesOfPlugin, pluginFile, versionIn } from '../release/composite.js'
 import { lastDay } from '../release/hook-tally.js'
 import { infoOf, logOf, releasesIn, type Release } from '../release/release-store.js'
@@ -39,6 +40,17 @@ function pluginOf(open: OpenProject, plugin: string, all: readonly Release[]): P
       { files, program: open.runtimes.saved.program },
     ),
     next,
+    stamps: Object.fromEntries(VERSION_PARTS.map((part) => [part, stampFor(open, plugin, part)])) as PluginReleases['stamps'],
+  }
+}
+
+/** Null where the working copy is what is live. */
+function stampFor(open: OpenProject, plugin: string, part: VersionPart): string | null {
+  try {
+    return candidateOf(open.live, open.runtimes.files, [plugin], part).stamp
+  } catch (error) {
+    if (HookError.is(error) && error.code === 'release/nothing-new') return null
+    throw error
   }
 }
 

@@ -95,6 +95,43 @@ describe('a hook', () => {
   })
 })
 
+describe('files', () => {
+  const withLib = new Map(files)
+    .set('plugins/p/lib/twice.ts', 'export const twice = (n: number) => 2 * n\n')
+    .set('plugins/p/hooks/fourth.ts', `import { twice } from '../lib/twice'\n${literal('')}void twice\n`)
+    .set('fixtures/base/item.json', '[]')
+    .set('plugins/p/tests/more.test.ts', `import { test } from 'patient-hook/test'\ntest('x', { fixtures: 'base' }, () => {})\n`)
+  const plan = (change: CodeChange) => planCodeChange(parseProject(withLib), change)
+
+  test('a module and a test are made, and can be used as they are', () => {
+    const module = plan({ kind: 'make-file', plugin: 'p', folder: 'lib', name: 'seed-counts' })
+    expect(Object.entries(module.files)).toEqual([
+      ['plugins/p/lib/seed-counts.ts', expect.stringContaining('export function seedCounts(')],
+    ])
+    const made = plan({ kind: 'make-file', plugin: 'p', folder: 'tests', name: 'seeds' })
+    expect(Object.keys(made.files)).toEqual(['plugins/p/tests/seeds.test.ts'])
+    makeRuntime(new Map([...withLib, ...(Object.entries({ ...module.files, ...made.files }) as [string, string][])]), {
+      complete: true,
+    })
+    expect(() => plan({ kind: 'make-file', plugin: 'p', folder: 'lib', name: 'twice' })).toThrow(/twice\.ts already/)
+  })
+  test('a module that is imported stays, a test goes', () => {
+    expect(() => plan({ kind: 'remove-file', file: 'plugins/p/lib/twice.ts' })).toThrow(
+      /is imported by plugins\/p\/hooks\/fourth\.ts/,
+    )
+    expect(plan({ kind: 'remove-file', file: 'plugins/p/tests/all.test.ts' }).files).toEqual({
+      'plugins/p/tests/all.test.ts': null,
+    })
+    expect(() => plan({ kind: 'remove-file', file: 'plugins/p/hooks/first.ts' })).toThrow(/there is no module or test/)
+  })
+  test('a fixture set goes, and tests that start from it are told', () => {
+    const { files: gone, notices } = plan({ kind: 'remove-fixtures', set: 'base' })
+    expect(gone).toEqual({ 'fixtures/base/item.json': null })
+    expect(notices).toEqual(['plugins/p/tests/more.test.ts starts from it: its tests fail without it.'])
+    expect(() => plan({ kind: 'remove-fixtures', set: 'bse' })).toThrow(/no fixture set bse/)
+  })
+})
+
 describe('a plugin', () => {
   test('is made', () => {
     const { after } = applied({ kind: 'make-plugin', plugin: 'labels', description: 'Labels of lots.' })

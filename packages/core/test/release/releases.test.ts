@@ -163,6 +163,19 @@ describe('pilots', () => {
     expect(engine.releases().log[0]!.detail).toBe('to everyone; the pilot of 1.0.1 (bram) ended; a test')
   })
 
+  test('a user has one pilot of a plugin: another takes its place', () => {
+    write('second')
+    releaseNow({ audience: ['bram', 'ines'] })
+    write('third')
+    releaseNow({ audience: ['ines'] })
+    expect([saved('bram'), saved('ines')]).toEqual(['second', 'third'])
+    expect(versions().slice(0, 2)).toEqual([
+      ['1.0.2', ['ines']],
+      ['1.0.1', ['bram']],
+    ])
+    expect(engine.releases().log[0]!.detail).toBe('to ines; the pilot of 1.0.1 (ines) ended; a test')
+  })
+
   test('a step back leaves pilots what they have', () => {
     write('second')
     releaseNow()

@@ -17,13 +17,18 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
   serve(router, ROUTES.releaseFiles, options, async ({ params: { id } }) => ({ files: await live.call('releaseFiles', id) }))
   serve(router, ROUTES.lookAtGate, options, async ({ body: { plugin, part, with: others } }) => {
     const candidate = await live.call('releaseCandidate', [plugin, ...others], part)
-    return jobs.begin('release', `The gate of ${namesOf(candidate)}`, async (job) => {
-      await gates.lookAt(candidate, {
-        signal: job.signal,
-        onResult: (gate) => job.result({ gate }),
-        onProgress: (done, total) => job.progress(done, total),
-      })
-    })
+    return jobs.begin(
+      'release',
+      `The gate of ${namesOf(candidate)}`,
+      async (job) => {
+        await gates.lookAt(candidate, {
+          signal: job.signal,
+          onResult: (gate) => job.result({ gate }),
+          onProgress: (done, total) => job.progress(done, total),
+        })
+      },
+      candidate.stamp,
+    )
   })
   serve(router, ROUTES.release, options, async ({ body }) => {
     const { plugin, with: others, part, note, pilots, reason, withoutGate } = body
@@ -31,18 +36,34 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
       throw new HookError('request/bad', { detail: 'withoutGate: give a reason why the gate is not looked at' })
     const plugins = [plugin, ...others]
     const candidate = await live.call('releaseCandidate', plugins, part)
-    return jobs.begin('release', `Release of ${namesOf(candidate)}`, async (job) => {
-      const run: GateRun = withoutGate
-        ? { gate: [], coverage: {} }
-        : await gates.lookAt(candidate, {
-            signal: job.signal,
-            onResult: (gate) => job.result({ gate }),
-            onProgress: (done, total) => job.progress(done, total),
-          })
-      const { stamp } = candidate
-      const releases = await live.release({ ...run, plugins, part, note, reason, stamp, user: who(body.user), audience: pilots })
-      for (const released of releases) job.result({ released })
-    })
+    if (body.stamp !== undefined && body.stamp !== candidate.stamp)
+      throw new HookError('release/changed', { plugin: plugins.join(' and ') })
+    return jobs.begin(
+      'release',
+      `Release of ${namesOf(candidate)}`,
+      async (job) => {
+        const run: GateRun = withoutGate
+          ? { gate: [], coverage: {} }
+          : await gates.lookAt(candidate, {
+              signal: job.signal,
+              onResult: (gate) => job.result({ gate }),
+              onProgress: (done, total) => job.progress(done, total),
+            })
+        const { stamp } = candidate
+        const releases = await live.release({
+          ...run,
+          plugins,
+          part,
+          note,
+          reason,
+          stamp,
+          user: who(body.user),
+          audience: pilots,
+        })
+        for (const released of releases) job.result({ released })
+      },
+      candidate.stamp,
+    )
   })
   serve(router, ROUTES.setAudience, options, async ({ params: { id }, body: { users, user } }) =>
     live.setAudience(id, users, who(user)),

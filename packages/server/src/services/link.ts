@@ -2,7 +2,16 @@ import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
 import type { LinkConflict, LinkState } from '@patient-hook/contract'
-import { describe, HookError, readFolder, watchFolder, type LiveEngine } from '@patient-hook/core'
+import {
+  describe,
+  editorFiles,
+  HookError,
+  parseProject,
+  readFolder,
+  TYPES_FILE,
+  watchFolder,
+  type LiveEngine,
+} from '@patient-hook/core'
 
 /**
  * Keeps the working copy and a folder the same. A change of one side goes to the other where that is as it was when both were last the
@@ -117,6 +126,7 @@ export class Link {
     this.#conflicts = conflicts
     this.#trouble = trouble
     this.#remember()
+    this.#writeTypes()
     if (isNew) this.#listener()
   }
 
@@ -141,6 +151,14 @@ export class Link {
       writeFileSync(target, text)
     }
     this.#agree(path, text)
+  }
+
+  /** Declarations that an editor has are those of the tables as they are. */
+  #writeTypes(): void {
+    const target = join(this.folder, TYPES_FILE)
+    if (!existsSync(target)) return
+    const text = editorFiles(parseProject(this.live.files, undefined, true)).get(TYPES_FILE)!
+    if (readFileSync(target, 'utf8') !== text) writeFileSync(target, text)
   }
 
   #agree(path: string, text: string | null): void {

@@ -111,6 +111,8 @@ export interface ReleaseWish {
   pilots: string[] | null
   /** Why, although the gate does not hold. */
   reason: string | null
+  /** Names the text that was looked at. */
+  stamp?: string
 }
 
 /** Listens to what changes of the project. @returns stops listening */

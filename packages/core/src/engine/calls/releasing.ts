@@ -76,7 +76,7 @@ function releaseOne(open: OpenProject, wish: ReleaseWish, { plugin, version, fil
   const hooks = new Set(kept.hooksIn(files))
   const coverage = Object.fromEntries(Object.entries(wish.coverage).filter(([hook]) => hooks.has(hook)))
   const made = kept.addRelease(open.live, { ...wish, plugin, version, files, coverage })
-  const ended = audience === null ? endPilots(open, made) : []
+  const ended = endPilots(open, made)
   const to = audience === null ? 'to everyone' : `to ${audience.join(', ')}`
   const what = audience === null ? 'released' : 'piloted'
   note(open, user, made, what, [to, ...ended, wish.note, wish.reason ?? ''])
@@ -99,7 +99,7 @@ export function setAudience(open: OpenProject, id: number, audience: string[] | 
   return change(open, () => {
     kept.setAudience(open.live, id, audience)
     const made = kept.releaseOf(open.live, id)
-    const ended = audience === null ? endPilots(open, made) : []
+    const ended = audience?.length === 0 ? [] : endPilots(open, made)
     const what = audience === null ? 'opened' : audience.length === 0 ? 'taken back' : 'piloted'
     const who =
       audience === null
@@ -173,13 +173,21 @@ function change<T>(open: OpenProject, work: () => T, working: Runtime = open.run
   return value
 }
 
-/** Whoever had a pilot gets what everyone gets from now on. @returns in words, which ended */
-function endPilots(open: OpenProject, { id, plugin }: kept.Release): string[] {
+/** A user has one pilot of a plugin, and none once it is released to everyone. @returns in words, which others ended for whom */
+function endPilots(open: OpenProject, { id, plugin, audience: now }: kept.Release): string[] {
   const pilots = kept
     .releasesInUse(open.live)
     .filter((each) => each.plugin === plugin && each.id !== id && each.audience !== null)
-  for (const pilot of pilots) kept.setAudience(open.live, pilot.id, [])
-  return pilots.map(({ version, audience }) => `the pilot of ${version} (${audience!.join(', ')}) ended`)
+  return pilots.flatMap(({ id: other, version, audience }) => {
+    const ended = audience!.filter((user) => now === null || now.includes(user))
+    if (ended.length === 0) return []
+    kept.setAudience(
+      open.live,
+      other,
+      audience!.filter((user) => !ended.includes(user)),
+    )
+    return [`the pilot of ${version} (${ended.join(', ')}) ended`]
+  })
 }
 
 function note(

@@ -1,6 +1,7 @@
 import type { CodeChange, CodeChangeKind, CodePlan } from '@patient-hook/contract'
 import type { Project } from '../../model/types.js'
 import type { Planner } from './change.js'
+import { makeFile, removeFile, removeFixtures } from './files.js'
 import { moveHook } from './move-hook.js'
 import { makePlugin, removePlugin, renamePlugin } from './plugins.js'
 import { removeHook } from './remove-hook.js'
@@ -14,6 +15,9 @@ const PLANNERS: { [K in CodeChangeKind]: Planner<K> } = {
   'make-plugin': makePlugin,
   'rename-plugin': renamePlugin,
   'remove-plugin': removePlugin,
+  'make-file': makeFile,
+  'remove-file': removeFile,
+  'remove-fixtures': removeFixtures,
 }
 
 /** @throws HookError code/unknown, code/taken or code/bad */

@@ -25,34 +25,57 @@ const pilots = ref<string[]>([])
 const toSome = ref(false)
 const reason = ref('')
 
+/** Other plugins whose working copy has more: what was moved between two is released in one. */
+const others = computed(() =>
+  releases.plugins.filter(({ plugin, working }) => plugin !== props.plugin.plugin && working.files.length > 0),
+)
+const together = ref<string[]>([])
+
 const gate = computed<GateResult[]>(() =>
   isOurs.value ? (job.results ?? []).flatMap((result) => ('gate' in result ? [result.gate] : [])) : [],
 )
-/** The job of this tab may have been another plugin's. */
-const isOurs = computed(() => job.job?.title.split(' ').includes(props.plugin.plugin) ?? false)
+/** Names the text that would be released now, with what is released together. */
+const textNow = computed(() =>
+  JSON.stringify([
+    part.value,
+    props.plugin.stamps[part.value],
+    ...releases.plugins.filter(({ plugin }) => together.value.includes(plugin)).map(({ stamps }) => stamps[part.value]),
+  ]),
+)
+/** The one that the gate was looked at for, since this page is open. */
+const textLooked = ref<string | null>(null)
+/** What was measured on another text, or of another plugin, is not shown. */
+const isOurs = computed(
+  () =>
+    job.job !== null &&
+    (textLooked.value === textNow.value ||
+      (together.value.length === 0 && job.job.code !== null && job.job.code === props.plugin.stamps[part.value])),
+)
+const looked = <T,>(work: () => T): T => {
+  textLooked.value = textNow.value
+  return work()
+}
 const against = computed(() => gate.value.filter(({ holds }) => !holds))
 const version = computed(() => props.plugin.next[part.value])
 const needsReason = computed(() => against.value.length > 0)
 const ready = computed(
   () => !job.running && (!toSome.value || pilots.value.length > 0) && (!needsReason.value || reason.value.trim() !== ''),
 )
-/** Other plugins whose working copy has more: what was moved between two is released in one. */
-const others = computed(() =>
-  releases.plugins.filter(({ plugin, working }) => plugin !== props.plugin.plugin && working.files.length > 0),
-)
-const together = ref<string[]>([])
-const look = () => job.begin(() => api.lookAtGate(props.plugin.plugin, together.value, part.value))
+const look = () => looked(() => job.begin(() => api.lookAtGate(props.plugin.plugin, together.value, part.value)))
 const release = () =>
-  job.begin(() =>
-    api.release({
-      plugin: props.plugin.plugin,
-      with: together.value,
-      part: part.value,
-      note: note.value,
-      user: project.user,
-      pilots: toSome.value ? pilots.value : null,
-      reason: reason.value.trim() === '' ? null : reason.value,
-    }),
+  looked(() =>
+    job.begin(() =>
+      api.release({
+        plugin: props.plugin.plugin,
+        with: together.value,
+        part: part.value,
+        note: note.value,
+        user: project.user,
+        pilots: toSome.value ? pilots.value : null,
+        reason: reason.value.trim() === '' ? null : reason.value,
+        stamp: together.value.length === 0 ? (props.plugin.stamps[part.value] ?? undefined) : undefined,
+      }),
+    ),
   )
 </script>
 

@@ -6,6 +6,7 @@ import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PanelSwitch from '../../components/PanelSwitch.vue'
 import SplitBox from '../../components/SplitBox.vue'
+import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
 import HookTable from './HookTable.vue'
 import PluginList from './PluginList.vue'
@@ -17,6 +18,7 @@ import { timeWord } from './words'
 
 /** From the working copy to live: what differs, what stands against it, who gets it, and the way back. */
 const releases = useReleases()
+const project = useProject()
 const route = useRoute()
 const PANELS = { working: 'Working copy', versions: 'Versions', hooks: 'Hooks', log: 'What was done' } as const
 const panel = ref<keyof typeof PANELS>('working')
@@ -31,6 +33,8 @@ const before = computed(() => {
   const text = own.find(({ version }) => version === live.value?.textOf) ?? live.value
   return own.find(({ id, textOf }) => textOf === null && text !== undefined && id < text.id)
 })
+// Whoever changes the working copy: what differs is another.
+watch(() => project.version, releases.load)
 // What came of a release is shown as soon as it is there.
 watch(
   () => releases.job.job?.state,

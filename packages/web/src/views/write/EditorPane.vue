@@ -18,6 +18,7 @@ import { useProofs } from '../../stores/proofs'
 import CoverageStrip from './CoverageStrip.vue'
 import DefinitionPanel from './DefinitionPanel.vue'
 import FieldFinder from './FieldFinder.vue'
+import FilePlace from './FilePlace.vue'
 import FileTabs from './FileTabs.vue'
 import FindingStrip from './FindingStrip.vue'
 import LiveMark from './LiveMark.vue'
@@ -45,6 +46,7 @@ const { save, saving, error } = ofSaving
 const editor = useTemplateRef<InstanceType<typeof CodeEditor>>('editor')
 /** Where there is little room, the code comes first. */
 const ROOM_PX = 900
+const placing = ref<'lib' | 'tests' | 'remove' | null>(null)
 const panelOpen = useLocalStorage('patient-hook:definition', window.innerWidth >= ROOM_PX)
 
 const support = [
@@ -172,7 +174,8 @@ defineExpose({ show })
         saveWord
       }}</BusyButton>
     </div>
-    <FileTabs :tabs="tabs" :active="active" :more="more" @open="open" @close="close" />
+    <FileTabs :tabs="tabs" :active="active" :more="more" @open="open" @close="close" @change="(what) => (placing = what)" />
+    <FilePlace v-if="placing" :what="placing" :plugin="hook.plugin" :file="active" :made="open" @close="placing = null" />
     <ErrorNote v-if="error" :error="error.report" />
     <div class="code fill">
       <CodeEditor
