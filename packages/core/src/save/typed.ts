@@ -4,7 +4,7 @@ import type { RecordValues, Table, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
 import { readByIds, takeIds } from '../store/records.js'
 import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
-import { readHistory } from './history.js'
+import { checkExpected } from './expected.js'
 import type { Hook } from './hook.js'
 import type { Origin } from './origin.js'
 import { BY_DEFAULT, TYPED } from './program.js'
@@ -152,7 +152,7 @@ function readTable(
         continue
       if (was === null && (!anew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
-      if (input.expect && was) checkExpected(session, shape, was, input.expect)
+      if (input.expect && was) checkExpected(session.store, shape, was, input.expect)
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
@@ -172,26 +172,6 @@ function readTable(
     }
   }
   return rows
-}
-
-/** @throws HookError save/changed-since naming the field, who changed it and when, or save/unknown-field */
-function checkExpected(session: Session, { table, index }: Shape, was: RecordValues, expect: Record<string, Value>): void {
-  for (const [field, expected] of Object.entries(expect)) {
-    if (!index.has(field)) throw new HookError('save/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
-    if (was[field] === expected) continue
-    const last = readHistory(session.store, table.name, was.id).findLast(({ changes }) =>
-      changes.some((change) => change.field === field),
-    )
-    throw new HookError('save/changed-since', {
-      table: table.name,
-      id: was.id,
-      field,
-      expected: JSON.stringify(expected),
-      got: JSON.stringify(was[field]),
-      who: last?.user ?? 'somebody',
-      when: last?.at ?? 'before there was a history',
-    })
-  }
 }
 
 function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, was: RecordValues | null): SaveRow {
