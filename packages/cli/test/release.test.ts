@@ -79,7 +79,9 @@ describe.each(['served', 'not served'])('an application that is %s', (how) => {
       ['model', 'types', 'findings', 'tests', 'coverage', 'bulk'].map((what) => [what, true]),
     )
     expect(marked()).toEqual(['second'])
-    expect(run('release', '--data', 'data', '--plugin', 'p', '--back').stdout).toContain('p 1.2.4 → 1.2.5')
+    expect(run('release', '--data', 'data', '--plugin', 'p', '--back').stdout).toContain(
+      'p 1.2.4 → 1.2.5: released to everyone, the text of 1.2.3',
+    )
     expect(marked()).toEqual(['second', 'first'])
   })
 
@@ -88,7 +90,9 @@ describe.each(['served', 'not served'])('an application that is %s', (how) => {
     const stopped = run('release', 'project', '--data', 'data', '--plugin', 'p')
     expect(stopped).toMatchObject({
       status: 1,
-      stdout: expect.stringMatching(/FAIL tests: [^]*marks failed[^]*1 of 6 stand against it/) as unknown,
+      stdout: expect.stringMatching(
+        /FAIL tests: [^]*marks failed[^]*1 of 6 stand against it\nNothing was released: .*--reason/,
+      ) as unknown,
     })
     expect(marked()).toEqual(['first'])
     const passed = run('release', '--data', 'data', '--plugin', 'p', '--reason', 'it must be', '--pilot', 'bram')

@@ -212,6 +212,11 @@ export const ERRORS = {
     'the zip {file} cannot be taken in: {detail}',
     'Make it again, with the files of a project or a plugin only. Nothing was kept.',
   ),
+  'zip/needs': kind(
+    409,
+    'the zip {file} needs what is not here: {detail}',
+    'Make these tables and fields in the Model view first. Nothing was kept.',
+  ),
   'code/unknown': kind(404, 'there is no {what} {name}{hint}', 'Load the project again.'),
   'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. Nothing was changed.'),
   'code/bad': kind(409, '{detail}', 'Nothing was changed.'),

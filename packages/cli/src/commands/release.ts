@@ -28,6 +28,8 @@ interface Outcome {
   from: string | null
   gate: GateResult[]
   kept: boolean
+  /** Of a step back: the version whose text it is. */
+  textOf?: string | null
 }
 
 export function addRelease(program: Command): void {
@@ -125,8 +127,15 @@ async function release(
 
 async function stepBack(application: Asked, { plugin, user }: ReleaseOptions): Promise<Outcome> {
   const before = await overviewOf(application, plugin)
-  const { version } = await application.ask<ReleaseInfo>('POST', '/releases/back', { plugin, user })
-  return { plugin, version, from: before.releases.find(({ id }) => id === before.live)?.version ?? null, gate: [], kept: true }
+  const { version, textOf } = await application.ask<ReleaseInfo>('POST', '/releases/back', { plugin, user })
+  return {
+    plugin,
+    version,
+    from: before.releases.find(({ id }) => id === before.live)?.version ?? null,
+    gate: [],
+    kept: true,
+    textOf,
+  }
 }
 
 type PluginOverview = ReleaseOverview['plugins'][number]
@@ -166,12 +175,14 @@ async function bringIn(application: Asked, folder: string, plugin: string): Prom
   })
 }
 
-function tell({ plugin, version, from, gate, kept }: Outcome, { json, pilot, reason }: ReleaseOptions): void {
+function tell({ plugin, version, from, gate, kept, textOf }: Outcome, { json, dry, pilot, reason }: ReleaseOptions): void {
   if (json) return printJson({ plugin, version, from, gate, kept })
   for (const { what, holds, detail } of gate) print(`${holds ? 'ok  ' : 'FAIL'} ${what}: ${detail.split('\n').join('\n       ')}`)
   const against = gate.filter(({ holds }) => !holds).length
   const stands = against === 0 ? 'nothing stands against it' : `${against} of ${gate.length} stand against it`
+  const text = textOf ? `, the text of ${textOf}` : ''
   const to = pilot ? `to ${pilot.join(', ')}` : 'to everyone'
-  const done = kept ? `released ${to}${against > 0 && reason ? `, although ${stands}: ${reason}` : ''}` : stands
+  const done = kept ? `released ${to}${text}${against > 0 && reason ? `, although ${stands}: ${reason}` : ''}` : stands
   print(`${gate.length > 0 ? '\n' : ''}${plugin} ${from ?? '(new)'} → ${version}: ${done}`)
+  if (!kept && !dry) print('Nothing was released: mend it, or release it all the same with --reason TEXT.')
 }

@@ -4,6 +4,7 @@ import {
   filesAfter,
   HookError,
   merged,
+  neededWord,
   openWorkbench,
   planImport,
   readZip,
@@ -42,8 +43,11 @@ export function exchangeRoutes(
       }
     })
   })
-  serve(router, ROUTES.importZip, options, async ({ body }) => {
+  serve(router, ROUTES.importZip, options, async ({ body, signal }) => {
     const { changed, plan } = merged(live.files, await open(body))
+    const plugins = plan.plugins.map(({ plugin }) => plugin)
+    const needs = await tries.call('missingFields', [filesAfter(live.files, changed), plugins], { signal, bare: true })
+    if (needs.length > 0) throw new HookError('zip/needs', { file: body.name, detail: needs.map(neededWord).join(', ') })
     const info = Object.keys(changed).length === 0 ? live.info : await live.putFiles(changed)
     return { plan, info }
   })

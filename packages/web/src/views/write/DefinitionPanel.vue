@@ -51,6 +51,7 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
 
 <template>
   <aside class="panel scroll line-l small" aria-label="What wakes the hook" tabindex="0">
+    <HookPlace v-if="!hooks.isNew(hook.name)" :hook="hook" />
     <p v-if="!definition" class="quiet" role="status">
       {{ reading ? 'Reading the code…' : 'The code has no defineHook({ … }) yet.' }}
     </p>
@@ -128,7 +129,6 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
         {{ definition.computed.join(', ') }}: worked out in the code, and changed there.
       </p>
     </template>
-    <HookPlace v-if="!hooks.isNew(hook.name)" :hook="hook" />
   </aside>
 </template>
 

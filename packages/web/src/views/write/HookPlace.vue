@@ -41,7 +41,7 @@ async function done(): Promise<void> {
 
 <template>
   <fieldset>
-    <legend>Name and place</legend>
+    <legend class="hidden">Name and place</legend>
     <div v-if="!doing" class="row">
       <button type="button" class="toggle" @click="begin('rename')">Rename</button>
       <button v-if="others.length" type="button" class="toggle" @click="begin('move')">Move</button>
@@ -61,11 +61,13 @@ async function done(): Promise<void> {
 <style scoped>
 fieldset {
   border: 0;
-  margin-top: 12px;
+  margin-bottom: 8px;
   min-width: 0;
 }
-legend {
-  font-weight: 620;
+/* What the buttons say is enough for who sees them. */
+.hidden {
+  position: absolute;
+  left: -999px;
 }
 input,
 select {
