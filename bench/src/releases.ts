@@ -15,8 +15,10 @@ const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[
 
 const { live, close } = await openApplication(join(folder, 'records.db'), () => demo)
 const FILE = 'plugins/requests/hooks/lot-copied.ts'
-const rows = Array.from({ length: 50 }, (_, index) => ({ table: 'lot', copyOf: (index % 20) + 1, values: {} }))
+let grams = 100
 const save = async (user: string): Promise<number> => {
+  grams++
+  const rows = Array.from({ length: 50 }, (_, index) => ({ table: 'lot', id: index + 1, values: { gross_mass_g: grams + index } }))
   const begun = performance.now()
   const { error } = await live.save(rows, { user })
   if (error) throw new Error(error.message)
@@ -31,7 +33,7 @@ async function release(pilots: string[] | null): Promise<number> {
   return released!.id
 }
 const noteOf = async (user: string): Promise<string> => {
-  const { records } = await live.save([{ table: 'lot', copyOf: 1, values: {} }], { user })
+  const { records } = await live.save([{ table: 'lot', copyOf: 1, values: { handling_notes: null } }], { user })
   return records[0]!['handling_notes'] as string
 }
 async function timed(work: () => Promise<unknown>, user: string): Promise<number> {
