@@ -18,7 +18,11 @@ const FILE = 'plugins/requests/hooks/lot-copied.ts'
 let grams = 100
 const save = async (user: string): Promise<number> => {
   grams++
-  const rows = Array.from({ length: 50 }, (_, index) => ({ table: 'lot', id: index + 1, values: { gross_mass_g: grams + index } }))
+  const rows = Array.from({ length: 50 }, (_, index) => ({
+    table: 'lot',
+    id: index + 1,
+    values: { gross_mass_g: grams + index },
+  }))
   const begun = performance.now()
   const { error } = await live.save(rows, { user })
   if (error) throw new Error(error.message)
