@@ -64,6 +64,9 @@ fieldset {
   margin-bottom: 8px;
   min-width: 0;
 }
+.row {
+  margin-bottom: 8px;
+}
 /* What the buttons say is enough for who sees them. */
 .hidden {
   position: absolute;
