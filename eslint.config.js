@@ -40,7 +40,7 @@ const CORE = [
   ['sandbox'],
   ['save'],
   ['rehearse', 'prove'],
-  ['release'],
+  ['release', 'backfill'],
   ['engine'],
 ]
 /** Later blocks replace earlier ones for the same file, so each names all that is forbidden there. */

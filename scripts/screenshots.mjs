@@ -76,26 +76,7 @@ await picture('write-function', '/write/lot-mass', {
     await page.getByText('gives').waitFor()
   },
 })
-await picture('write-new', '/write/lot-mass', {
-  act: async (page) => {
-    await page.getByRole('button', { name: '+ New hook' }).click()
-    await page.getByLabel('Name of the hook').fill('lot-bay-watched')
-    await page.getByRole('button', { name: 'Write it' }).click()
-    await page.getByLabel('Watch bay').check()
-    await page.getByLabel('Moment of the hook').selectOption('after-save')
-    await page.locator('.cm-line', { hasText: "moment: 'after-save'" }).waitFor()
-  },
-})
 await picture('model', '/model/lot')
-await picture('model-change', '/model/lot', {
-  act: async (page) => {
-    await page.getByRole('button', { name: 'Change', exact: true }).click()
-    await page.getByLabel('Choices of status').fill('drying, stored, quarantine')
-    await page.keyboard.press('Tab')
-    await page.getByLabel('What the change does').getByText('loses').waitFor()
-    await page.getByText('Looking at the hooks').waitFor({ state: 'hidden' })
-  },
-})
 /** What is being measured has come to its end. */
 async function proved(page) {
   const running = page.locator('[data-test=progress]')
@@ -161,6 +142,20 @@ await picture('prove-dark', '/write/lot-mass', {
   },
 })
 await picture('records', '/records/lot/3', { act: (page) => page.locator('input[name=tare_mass_g]').fill('12') })
+await picture('backfill', '/backfills?table=collection', {
+  act: async (page) => {
+    await page.getByLabel('number them').check()
+    await page.getByLabel('Field that takes the number').selectOption('number')
+    await page.getByLabel('One series or one by kind').selectOption('kind')
+    for (const kind of ['wild', 'garden']) await page.getByLabel(`Series of ${kind}`).selectOption(kind)
+    await page.getByRole('button', { name: 'Add a condition' }).click()
+    await page.getByLabel('Field 1').selectOption('collected_on')
+    await page.getByLabel('Comparison 1').selectOption('gte')
+    await page.getByLabel('Value 1').fill('2020-01-01')
+    await page.getByRole('button', { name: 'Plan', exact: true }).click()
+    await page.getByRole('table', { name: 'Samples' }).waitFor()
+  },
+})
 // Saves, so it comes last.
 await picture('rehearse-replay', '/rehearse/lot/1?on=live', {
   act: async (page) => {
@@ -247,6 +242,23 @@ await picture('release-dark', '/release/requests', {
     await page.getByRole('tab', { name: 'Hooks' }).click()
     await page.getByRole('button', { name: 'lot-copied', exact: true }).click()
     await page.locator('canvas').waitFor()
+  },
+})
+await picture('saves-dark', '/saves', {
+  dark: true,
+  act: async (page) => {
+    await page.evaluate(async () => {
+      const save = (row) =>
+        fetch('/api/saves', {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ rows: [row] }),
+        })
+      for (let id = 1; id <= 30; id++) await save({ table: 'lot', id, values: { handling_notes: `looked at on day ${id}` } })
+      for (let id = 1; id <= 4; id++) await save({ table: 'request_line', id, values: { packets: 99_999 } })
+    })
+    await page.reload()
+    await page.getByRole('table', { name: 'Time by hook' }).waitFor()
   },
 })
 await browser.close()

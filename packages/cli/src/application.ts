@@ -30,7 +30,9 @@ export async function withApplication<T>(data: string, work: (application: Asked
     url = server.url
   } catch (error) {
     if (!HookError.is(error) || error.code !== 'store/in-use') throw error
-    url = addressIn(folder) ?? missingAddress(error)
+    const served = addressIn(folder)
+    if (served === null) throw error
+    url = served
   }
   try {
     return await work(await enter(url))
@@ -45,10 +47,6 @@ function addressIn(folder: string): string | null {
   } catch {
     return null
   }
-}
-
-function missingAddress(error: HookError): never {
-  throw error
 }
 
 async function enter(url: string): Promise<Asked> {

@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander'
+import { addBackfill } from './commands/backfill.js'
 import { addCheck } from './commands/check.js'
 import { addExport } from './commands/export.js'
 import { addImport } from './commands/import.js'
@@ -26,6 +27,7 @@ addProve(program)
 addCheck(program)
 addRehearse(program)
 addRelease(program)
+addBackfill(program)
 addExport(program)
 addImport(program)
 addServe(program)

@@ -10,3 +10,17 @@ export const belongsToProject = (path: string): boolean =>
   path.length <= 300 &&
   BELONGS.test(path) &&
   path.split('/').every((part) => PART.test(part) && part !== '.' && part !== '..' && !/[. ]$/.test(part))
+
+/** The plugin that a file belongs to; null for a file of no plugin. */
+export const pluginOfPath = (path: string): string | null => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? null
+
+/** The hook that a file is, with its plugin; null for any other file. */
+export function hookOfPath(path: string): { plugin: string; hook: string } | null {
+  const [, plugin, hook] = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(path) ?? []
+  return plugin === undefined || hook === undefined ? null : { plugin, hook }
+}
+
+/** Plugins that have any file among these. */
+export const pluginsIn = (paths: Iterable<string>): string[] => [
+  ...new Set([...paths].map(pluginOfPath).filter((plugin) => plugin !== null)),
+]

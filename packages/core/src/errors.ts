@@ -175,6 +175,11 @@ export const ERRORS = {
     'the database {file} is not what its project says: {reason}',
     'Restore a copy of the file from before it was changed.',
   ),
+  'store/bad-backup': kind(
+    400,
+    '{file} cannot be restored: {reason}',
+    'Name a file that a backup made. The records are as they were.',
+  ),
   'store/newer': kind(
     500,
     'the database {file} was written by a newer version (its tables have number {number}, this version knows {newest})',
@@ -220,6 +225,19 @@ export const ERRORS = {
   'code/unknown': kind(404, 'there is no {what} {name}{hint}', 'Load the project again.'),
   'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. Nothing was changed.'),
   'code/bad': kind(409, '{detail}', 'Nothing was changed.'),
+  'backfill/bad': kind(400, 'backfill of {table}: {detail}', 'Mend what is asked for. Nothing was changed.'),
+  'backfill/no-series': kind(
+    422,
+    '{table}.{field} is {got}, for which no series is named',
+    'Name a series for this value, or leave these records out by a condition.',
+  ),
+  'backfill/unknown': kind(404, 'there is no backfill {backfill}', 'Load the list of backfills again.'),
+  'backfill/state': kind(
+    409,
+    'backfill {backfill} is {state}, so that it cannot be {asked}',
+    'Load it again, and look at its state.',
+  ),
+  'outbox/bad': kind(409, 'message {message}: {detail}', 'Load the outbox again.'),
   'release/unknown': kind(404, 'there is no release {release}', 'Load the releases again.'),
   'release/no-plugin': kind(404, 'there is no plugin {plugin}{hint}', 'Name a plugin of the working copy, or one that is live.'),
   'release/nothing-new': kind(
@@ -396,3 +414,6 @@ export function describe(error: ErrorReport): string {
   const place = placeOf(error)
   return place === '' ? error.message : `${place}: ${error.message}`
 }
+
+/** The same of an error that stands for several, a line each. */
+export const describeAll = (error: ErrorReport): string[] => [error, ...(error.others ?? [])].map((each) => describe(each))

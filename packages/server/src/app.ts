@@ -8,6 +8,8 @@ import { HookError, type Application } from '@patient-hook/core'
 import { checkOrigin, enter, needAccess } from './access.js'
 import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
+import { backfillRoutes } from './routes/backfills.js'
+import { backupRoutes } from './routes/backups.js'
 import { codeRoutes } from './routes/code.js'
 import { exchangeRoutes } from './routes/exchange.js'
 import { fixtureRoutes } from './routes/fixtures.js'
@@ -27,12 +29,17 @@ import type { Link } from './services/link.js'
 import type { Delivery } from './services/delivery.js'
 import { VERSION } from './version.js'
 import type { Proofs } from './services/proofs.js'
+import type { Backfills } from './services/backfills.js'
+import type { Inbox } from './services/post-room.js'
 import type { Jobs } from './services/jobs.js'
 
 export interface AppOptions extends ServeOptions {
   application: Application
   delivery: Delivery
   jobs: Jobs
+  backfills: Backfills
+  /** What the post room received. */
+  inbox: Inbox
   proofs: Proofs
   announcements: Announcements
   /** The folder that is kept the same as the working copy, if any. */
@@ -75,13 +82,15 @@ export function makeApp(options: AppOptions): Express {
     projectRoutes(application, options.announcements, options.link, options),
     modelRoutes(application, options),
     saveRoutes(application, delivery, options),
-    recordRoutes(application, options),
+    recordRoutes(application, delivery, options.inbox, options),
     jobRoutes(application, jobs, options),
     proofRoutes(application, jobs, proofs, options),
     releaseRoutes(application, jobs, options),
     codeRoutes(application, options),
     keyRoutes(application, options),
     exchangeRoutes(application, jobs, delivery, options),
+    backfillRoutes(application, jobs, options.backfills, options),
+    backupRoutes(application, jobs, options.folder, options),
     fixtureRoutes(application, options),
     functionRoutes(application, options),
   )

@@ -1,13 +1,15 @@
 import { createServer, type Server } from 'node:http'
+import { existsSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
 import type { Files } from '@patient-hook/contract'
-import { lockFolder, openApplication, type Application, type EngineLimits } from '@patient-hook/core'
+import { lockFolder, openApplication, restoreBackup, type Application, type EngineLimits } from '@patient-hook/core'
 import { makeToken } from './access.js'
 import { makeApp } from './app.js'
 import { prepareFolder } from './folder.js'
 import { Announcements } from './services/announcements.js'
+import { Backfills } from './services/backfills.js'
 import { Delivery } from './services/delivery.js'
 import { Jobs } from './services/jobs.js'
 import { Link } from './services/link.js'
@@ -18,6 +20,8 @@ export interface ServerOptions {
   /** The project's files, asked for only when the database has none. */
   files: () => Files
   dataFolder: string
+  /** A backup that is put in the place of the records first. */
+  restore?: string
   /** A project folder that is kept the same as the working copy. */
   link?: string
   /** Wanted port; the next free one is taken when it is in use. 0: any. */
@@ -37,6 +41,8 @@ export interface RunningServer {
   url: string
   port: number
   database: string
+  /** Where the records are that stood there before a backup was restored; null where there were none. */
+  before: string | null
   application: Application
   close(): Promise<void>
 }
@@ -50,12 +56,15 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const undo: (() => Promise<void> | void)[] = [() => lock.release()]
   try {
     const { database, postRoom, proofs: proofsFolder, link: linkFile } = prepareFolder(folder, options.fresh)
+    const before = options.restore === undefined ? null : restoreBackup(backupIn(folder, options.restore), database)
     const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' })
-    const service = options.service ?? new PostRoom(postRoom)
+    const inbox = new PostRoom(postRoom)
+    const service = options.service ?? inbox
     const application = await openApplication(database, options.files, options.limits)
     undo.push(() => application.close())
     const delivery = new Delivery(application.live, service, log)
     const jobs = new Jobs()
+    const backfills = new Backfills(application, jobs, () => delivery.wake())
     const proofs = new Proofs(proofsFolder)
     const link = options.link === undefined ? null : new Link(options.link, application.live, linkFile)
     if (link) {
@@ -70,6 +79,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       application,
       delivery,
       jobs,
+      backfills,
+      inbox,
       proofs,
       announcements,
       link,
@@ -86,8 +97,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     lock.tell(`http://127.0.0.1:${port}`, url)
     // What an earlier run had committed and not delivered goes out now.
     delivery.wake()
+    await backfills.goOn()
     undo.push(async () => {
       const closed = new Promise((done) => server.close(done))
+      backfills.close()
       const stopped = jobs.close()
       server.closeAllConnections()
       await Promise.all([closed, stopped, delivery.rest()])
@@ -96,6 +109,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       url,
       port,
       database,
+      before,
       application,
       close: () => undoAll(undo),
     }
@@ -108,6 +122,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
 async function undoAll(steps: (() => Promise<void> | void)[]): Promise<void> {
   for (const step of steps.splice(0).reverse()) await step()
 }
+
+/** A backup may be named by its path, or as it stands in the application's folder. */
+const backupIn = (folder: string, file: string): string =>
+  existsSync(resolve(file)) || !existsSync(resolve(folder, file)) ? resolve(file) : resolve(folder, file)
 
 /** Listens on 127.0.0.1; where the port is taken, on any free one. */
 function listen(server: Server, port: number): Promise<number> {

@@ -31,7 +31,15 @@ const rehearse = (rows: object[], more: object = {}) =>
 function contents(): string {
   const db = new Database(join(app.folder, 'records.db'), { readonly: true })
   const tables = db.prepare(`SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name`).pluck().all() as string[]
-  const all = tables.map((table) => [table, db.prepare(`SELECT * FROM "${table}" ORDER BY rowid`).raw().all()])
+  const all = tables.map((table) => [
+    table,
+    db
+      .prepare(`SELECT * FROM "${table}"`)
+      .raw()
+      .all()
+      .map((row) => JSON.stringify(row))
+      .sort(),
+  ])
   db.close()
   return JSON.stringify(all)
 }

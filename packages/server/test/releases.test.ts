@@ -150,6 +150,19 @@ test('200 saves across a pilot and its end: each runs one text whole, none is lo
   expect(total).toBe(201)
 })
 
+test('a hook that is switched off sleeps in rehearsals of what is released, and runs in those of the working copy', async () => {
+  await app.ask('PUT', '/hooks/other/switch', { state: 'off' })
+  const tried = async (released: boolean) => {
+    const { body } = await app.ask<{ records: { mark: string; more: string | null }[] }>('POST', '/rehearsals', {
+      rows: [{ table: 'item', values: { name: 'x' } }],
+      released,
+    })
+    return body.records[0]
+  }
+  expect(await tried(true)).toMatchObject({ mark: 'first', more: null })
+  expect(await tried(false)).toMatchObject({ mark: 'first', more: 'first' })
+})
+
 test('releases, pilots and switches are as they were after a new start', async () => {
   await put(pair('second'))
   await release({ pilots: ['bram'], reason: 'a test', withoutGate: true })

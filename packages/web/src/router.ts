@@ -23,6 +23,30 @@ export const router = createRouter({
       meta: { within: 'release' },
     },
     { path: '/records/:table?/:id?', name: 'records', component: () => import('./views/records/RecordsView.vue') },
+    {
+      path: '/backfills/:id?',
+      name: 'backfills',
+      component: () => import('./views/records/backfill/BackfillsView.vue'),
+      meta: { within: 'records' },
+    },
+    {
+      path: '/saves/:id?',
+      name: 'saves',
+      component: () => import('./views/records/saves/SavesView.vue'),
+      meta: { within: 'records' },
+    },
+    {
+      path: '/outbox',
+      name: 'outbox',
+      component: () => import('./views/records/outbox/OutboxView.vue'),
+      meta: { within: 'records' },
+    },
+    {
+      path: '/backups',
+      name: 'backups',
+      component: () => import('./views/records/BackupsView.vue'),
+      meta: { within: 'records' },
+    },
     { path: '/:rest(.*)*', redirect: '/write' },
   ],
 })

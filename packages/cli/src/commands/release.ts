@@ -1,5 +1,6 @@
 import type { Command } from 'commander'
 import type { GateResult, JobInfo, ReleaseInfo, ReleaseOverview, VersionPart } from '@patient-hook/contract'
+import { pluginsIn } from '@patient-hook/contract/paths'
 import { VERSION_PARTS } from '@patient-hook/contract/words'
 import { hintFor, runGate } from '@patient-hook/core/workbench'
 import { withApplication, type Asked } from '../application.js'
@@ -76,8 +77,7 @@ async function look(folder: string, { plugin, with: others }: ReleaseOptions, pa
   return withWorkbench(folder, async (engines, files) => {
     const own = files[`plugins/${plugin}/plugin.json`]
     if (own === undefined) {
-      const names = [...new Set(Object.keys(files).flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
-      throw usage(`--plugin: there is no plugin ${plugin}${hintFor(plugin, names)}`)
+      throw usage(`--plugin: there is no plugin ${plugin}${hintFor(plugin, pluginsIn(Object.keys(files)))}`)
     }
     const { gate } = await runGate(engines, files, { plugins: [plugin, ...(others ?? [])] })
     const { bumped, versionIn } = await import('@patient-hook/core')

@@ -10,22 +10,30 @@ export function addServe(program: Command): void {
     .option('--data <folder>', 'where the database stands', '.patient-hook')
     .option('--port <number>', 'the port; a free one when it is taken', '4180')
     .option('--link', 'keep the folder and the working copy the same, in both directions')
+    .option('--restore <file>', 'put a backup in the place of the records first; those of before stand beside it')
     .option('--fresh', 'begin anew: the database is removed first')
-    .action(async (folder: string, options: { data: string; port: string; fresh?: boolean; link?: boolean }) => {
-      const { startServer } = await import('@patient-hook/server')
-      const server = await startServer({
-        files: () => filesOf(folder),
-        dataFolder: options.data,
-        port: portOf(options.port),
-        fresh: options.fresh === true,
-        ...(options.link ? { link: folder } : {}),
-      })
-      print(`The records are in ${server.database}`)
-      print(`Patient Hook is at ${server.url}`)
-      const stop = () => void server.close().then(() => process.exit(0))
-      process.on('SIGINT', stop)
-      process.on('SIGTERM', stop)
-    })
+    .action(
+      async (folder: string, options: { data: string; port: string; fresh?: boolean; link?: boolean; restore?: string }) => {
+        if (options.fresh && options.restore !== undefined)
+          throw usage('--fresh and --restore do not go together: one begins anew, the other with a backup')
+        const { startServer } = await import('@patient-hook/server')
+        const server = await startServer({
+          files: () => filesOf(folder),
+          dataFolder: options.data,
+          port: portOf(options.port),
+          fresh: options.fresh === true,
+          ...(options.link ? { link: folder } : {}),
+          ...(options.restore === undefined ? {} : { restore: options.restore }),
+        })
+        if (options.restore !== undefined) print(`The records are those of ${options.restore}`)
+        if (server.before !== null) print(`Those of before are in ${server.before}`)
+        print(`The records are in ${server.database}`)
+        print(`Patient Hook is at ${server.url}`)
+        const stop = () => void server.close().then(() => process.exit(0))
+        process.on('SIGINT', stop)
+        process.on('SIGTERM', stop)
+      },
+    )
 }
 
 function portOf(text: string): number {

@@ -1,3 +1,4 @@
+import { pluginsIn } from '@patient-hook/contract/paths'
 import type { Command } from 'commander'
 import type { Files } from '@patient-hook/contract'
 import {
@@ -146,9 +147,7 @@ async function reporterOf(name: string): Promise<Report | null> {
 
 /** @throws HookError where the project has no such plugin: no tests at all would look like tests that pass */
 function checkPlugin(files: Record<string, string>, plugin: string): void {
-  const plugins = [...new Set(Object.keys(files).map((path) => /^plugins\/([^/]+)\//.exec(path)?.[1]))].filter(
-    (name) => name !== undefined,
-  )
+  const plugins = pluginsIn(Object.keys(files))
   if (!plugins.includes(plugin)) throw usage(`there is no plugin ${plugin}${hintFor(plugin, plugins)}`)
 }
 

@@ -1,3 +1,5 @@
+import { backfillRoutes } from './backfills.js'
+import { backupRoutes } from './backups.js'
 import { codeRoutes } from './code.js'
 import { exchangeRoutes } from './exchange.js'
 import { fixtureRoutes } from './fixtures.js'
@@ -9,12 +11,14 @@ import { proofRoutes } from './proofs.js'
 import { projectRoutes } from './project.js'
 import { recordRoutes } from './records.js'
 import { releaseRoutes } from './releases.js'
+import { saveLogRoutes } from './save-log.js'
 import { saveRoutes } from './saves.js'
 
 /** Every route of the HTTP API, by name. A new group is a file of its own, added here. */
 export const ROUTES = {
   ...projectRoutes,
   ...modelRoutes,
+  ...saveLogRoutes,
   ...saveRoutes,
   ...recordRoutes,
   ...jobRoutes,
@@ -23,6 +27,8 @@ export const ROUTES = {
   ...codeRoutes,
   ...keyRoutes,
   ...exchangeRoutes,
+  ...backfillRoutes,
+  ...backupRoutes,
   ...fixtureRoutes,
   ...functionRoutes,
 }

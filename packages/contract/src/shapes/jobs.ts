@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { backfillInfo, backfillPlan } from './backfills.js'
+import { backupResult } from './backups.js'
 import { errorReport } from './errors.js'
 import { importPlan } from './exchange.js'
 import { PROOFS } from './proofs.js'
@@ -18,6 +20,9 @@ const RESULTS = {
   bulk: PROOFS.bulk.result,
   release: releaseResult,
   import: importPlan,
+  'backfill-plan': backfillPlan,
+  backfill: backfillInfo,
+  backup: backupResult,
 } as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>

@@ -19,7 +19,7 @@ export const historyEntry = z.object({
   event: z.string(),
   depth: z.number().int(),
   /** RFC 6902. */
-  patch: z.array(z.object({ op: z.string(), path: z.string(), value: z.unknown().optional() })),
+  patch: z.array(z.object({ op: z.string(), path: z.string(), from: z.string().optional(), value: z.unknown().optional() })),
   changes: z.array(z.object({ field: z.string(), from: z.unknown(), to: z.unknown(), by: z.string() })),
 })
 export type HistoryEntry = z.infer<typeof historyEntry>
@@ -54,5 +54,34 @@ export const outboxMessage = z.object({
   tries: z.number().int(),
   /** Why the last try failed; null where none has. */
   failure: z.string().nullable(),
+  /** When it is tried again, as ISO text; null where it is not waiting for that. */
+  next_try: z.string().nullable(),
+  /** When it was given up; null where it was not. */
+  given_up: z.string().nullable(),
 })
 export type OutboxMessage = z.infer<typeof outboxMessage>
+
+export const MESSAGE_STATES = ['waiting', 'delivered', 'given-up'] as const
+export type MessageState = (typeof MESSAGE_STATES)[number]
+export const outboxPage = z.object({
+  total: z.number().int(),
+  messages: z.array(outboxMessage),
+  /** How many there are of each kind; those that failed are waiting still. */
+  counts: z.object({
+    waiting: z.number().int(),
+    failed: z.number().int(),
+    delivered: z.number().int(),
+    'given-up': z.number().int(),
+  }),
+})
+export type OutboxPage = z.infer<typeof outboxPage>
+
+/** What the post room received. */
+export const letter = z.object({
+  id: z.number().int(),
+  save: z.number().int(),
+  channel: z.string(),
+  payload: z.unknown(),
+  at: z.string(),
+})
+export type Letter = z.infer<typeof letter>

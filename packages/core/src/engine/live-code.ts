@@ -1,7 +1,7 @@
 import type { Project } from '../model/types.js'
 import { parseProject } from '../model/project.js'
 import { releasesFor } from '../release/audience.js'
-import { baseOf, compose, stampOf } from '../release/composite.js'
+import { baseOf, compose, stampOf, withoutRecords } from '../release/composite.js'
 import type { Release } from '../release/release-store.js'
 import type { Switches } from '../release/switches.js'
 import { makeRuntime, type Runtime } from './runtime.js'
@@ -29,7 +29,7 @@ export class LiveCode {
     like: LiveCode | null = null,
   ) {
     const base = baseOf(working.project.files, false)
-    const workingStamp = stampOf(withoutRecords(working.project.files))
+    const workingStamp = stampOf(withoutRecords(working.project.files, false))
     const before = like ? like.#made : null
     const make = (chosen: Iterable<Release>): Runtime => {
       const files = compose(base, chosen)
@@ -57,6 +57,3 @@ export class LiveCode {
     return this.#everyones
   }
 }
-
-const withoutRecords = (files: ReadonlyMap<string, string>): Map<string, string> =>
-  new Map([...files].filter(([path]) => !path.startsWith('data/') && !path.startsWith('fixtures/')))

@@ -1,5 +1,6 @@
 import type { ModelEdit, ModelPlan, Step } from '@patient-hook/contract'
-import { describe, HookError } from '../errors.js'
+import { describeAll, HookError } from '../errors.js'
+import { withChanges } from '../model/files.js'
 import { recordsFrom, type Altered } from '../model/infer-table.js'
 import { rewriteRecords, type FieldChanges } from '../model/rewrite-records.js'
 import { renameFieldInCode } from '../language/rename-field.js'
@@ -8,6 +9,7 @@ import { lostSets, renamesOf, tableText } from '../model/table-edit.js'
 import { parseTable } from '../model/table-file.js'
 import { withoutEffect } from '../model/without-effect.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
+import { ModelHistory } from '../save/model-history.js'
 import { trySave } from '../save/save.js'
 import type { Store } from '../store/database.js'
 import { releasesInUse } from '../release/release-store.js'
@@ -54,7 +56,7 @@ function make(project: Project, { table, edit, fills = {}, records }: ModelEdit)
     files.set(file, tableText(edit, project.files.get(file) ?? null))
     if (before)
       for (const [old, name] of Object.entries(renames))
-        for (const [path, text] of renameFieldInCode({ ...project, files: overlaid(project.files, files) }, before, old, name))
+        for (const [path, text] of renameFieldInCode({ ...project, files: withChanges(project.files, files) }, before, old, name))
           files.set(path, text)
   } else files.set(file, null)
   const kept = new Set(edit?.fields.map((field) => field.was))
@@ -67,7 +69,7 @@ function make(project: Project, { table, edit, fills = {}, records }: ModelEdit)
     const written = edit ? rewriteRecords(path, text, { renames, removed, changed }) : null
     if (written !== text) files.set(path, written)
   }
-  const all = overlaid(project.files, files)
+  const all = withChanges(project.files, files)
   const after = parseProject(all, project)
   return {
     change: { before, after: after.tables.get(table) ?? null, renames, fills },
@@ -102,14 +104,6 @@ function changedFields(
   return changed
 }
 
-function overlaid(files: ReadonlyMap<string, string>, changes: ReadonlyMap<string, string | null>): Map<string, string> {
-  const all = new Map(files)
-  for (const [path, text] of changes)
-    if (text === null) all.delete(path)
-    else all.set(path, text)
-  return all
-}
-
 /**
  * @param code also look at what it means for the code, which takes longer
  * @param makeRuntime tells by throwing whether the hooks can be used with the changed tables
@@ -129,7 +123,7 @@ export function planModel(
     changed = make(project, edit)
   } catch (error) {
     if (!(error instanceof HookError)) throw error
-    for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
+    for (const each of describeAll(error.report)) blocked(each)
     return { steps, files: [] }
   }
   steps.push(...planChange(store, changed.change))
@@ -172,7 +166,7 @@ export function planModel(
     }
   } catch (error) {
     if (!(error instanceof HookError)) throw error
-    for (const each of [error.report, ...(error.report.others ?? [])]) blocked(describe(each))
+    for (const each of describeAll(error.report)) blocked(each)
   }
   return { steps, files: [...changed.files.keys()] }
 }
@@ -207,7 +201,11 @@ export function changeModel(
   const runtime = makeRuntime(changed.project.files)
   const releases = releasesAfter(stepOf(project, changed), releasesInUse(store), false)
   store.withoutForeignKeys(() => {
-    applyChange(store, changed.change)
+    const { before, after, renames } = changed.change
+    const history =
+      before && after ? new ModelHistory(store, before.name, renames, options.user ?? project.users[0]?.name ?? 'owner') : null
+    applyChange(store, changed.change, (was, now) => history?.note(was, now))
+    history?.close()
     const broken = store.db.pragma('foreign_key_check') as unknown[]
     if (broken.length > 0)
       throw new HookError('model/blocked', {

@@ -81,10 +81,7 @@ export class OpenProject {
   /** Where something is tried. @param set a fixture set; default: the records */
   ground(runtime: Runtime, set: string | undefined): SaveEnvironment {
     const { project, program } = runtime
-    if (set !== undefined) return { project, program, store: this.#fixtureSet(project, set) }
-    const store = this.records(project)
-    // On a copy of the live records a hook that was switched off stays off.
-    return { project, program, store, switches: switchesIn(store) }
+    return { project, program, store: set === undefined ? this.records(project) : this.#fixtureSet(project, set) }
   }
 
   /** The records that are tried on where no fixture set is named. */

@@ -1,17 +1,25 @@
-import type { Choice, FullRecord, HistoryEntry, RecordPage } from '@patient-hook/contract'
+import type { Choice, FullRecord, HistoryEntry, MessageState, RecordPage, Why } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import { writeCsv } from '../model/record-files.js'
 import type { Table } from '../model/types.js'
 import { readHistory } from '../save/history.js'
 import type { Store } from '../store/database.js'
+import { leftIn, listBackfills, readBackfill } from '../backfill/backfill-store.js'
 import { keyWith, listKeys } from '../store/keys.js'
 import { listMessages } from '../store/outbox.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
-import { orderSql, whereSql } from '../store/where.js'
+import { fieldOf, orderSql, whereSql } from '../store/where.js'
+
+import { listSaves, refusedStory, saveFigures, saveStory, type LogOptions } from './save-log.js'
+
+import { Provenance, type Looks } from './why.js'
 
 /** Reads of records for the interface: lists with paging, one record, its history, choices for a link, the outbox. */
+
+/** Records that a backfill left, told at a time. */
+const MOST_LEFT = 500
 
 /** Records that can be read: the live ones, or those of a fixture set. */
 export interface Readable {
@@ -94,6 +102,17 @@ function record(open: Readable, name: string, id: number): FullRecord {
   return { record: shape.plain(stored), history: history(open, name, id), labels: page.labels }
 }
 
+/** @throws HookError save/not-found, or hook/unknown-field */
+function why(open: Readable, name: string, id: number, field: string, until: number | null, hooks: readonly Looks[]): Why {
+  const table = open.table(name)
+  fieldOf(table, field)
+  const known = open.store.one(`SELECT 1 FROM ${quote(name)} WHERE "id" = ?`, id) ?? open.store.one(HAS_HISTORY, id, name)
+  if (known === undefined) throw new HookError('save/not-found', { table: name, id })
+  const labelOf = (of: string, record: number) => labelsOf(open, of, [record]).get(record) ?? `${of} ${record}`
+  return { steps: new Provenance(open, labelOf, hooks).steps({ table: name, id, field }, until) }
+}
+const HAS_HISTORY = 'SELECT 1 FROM ph_history WHERE record = ? AND tbl = ? LIMIT 1'
+
 const history = (open: Readable, name: string, id: number): HistoryEntry[] => readHistory(open.store, open.table(name).name, id)
 
 /** All records as CSV, in the order of their ids. */
@@ -107,10 +126,38 @@ function csv(open: Readable, name: string): string {
   )
 }
 
-const outbox = (open: Readable, offset: number, limit: number) => listMessages(open.store, offset, limit)
+const outbox = (open: Readable, offset: number, limit: number, only: MessageState | null = null) =>
+  listMessages(open.store, offset, limit, only)
+
+const saves = (open: Readable, options: LogOptions) => listSaves(open.store, options)
+const save = (open: Readable, id: number) => saveStory(open.store, id)
+const refused = (open: Readable, id: number) => refusedStory(open.store, id)
+const figures = (open: Readable, hours: number) => saveFigures(open.store, hours)
+
+const backfills = (open: Readable) => listBackfills(open.store)
+const backfill = (open: Readable, id: number) => ({
+  backfill: readBackfill(open.store, id),
+  left: leftIn(open.store, id, MOST_LEFT),
+})
 
 const keys = (open: Readable) => listKeys(open.store)
 const keyOf = (open: Readable, hash: string) => keyWith(open.store, hash)
 
 /** Every read by its name. */
-export const READS = { list, record, choices, history, csv, outbox, keys, keyOf }
+export const READS = {
+  list,
+  record,
+  choices,
+  why,
+  history,
+  csv,
+  outbox,
+  saves,
+  save,
+  refused,
+  figures,
+  backfills,
+  backfill,
+  keys,
+  keyOf,
+}

@@ -1,5 +1,5 @@
 import type { Files } from '@patient-hook/contract'
-import { describe, HookError } from '../errors.js'
+import { describeAll, HookError } from '../errors.js'
 import { renameFieldInCode } from '../language/rename-field.js'
 import { parseProject } from '../model/project.js'
 import type { Project, Table } from '../model/types.js'
@@ -69,8 +69,7 @@ function after(
     }
   } catch (error) {
     if (!HookError.is(error)) throw error
-    const faults = [error.report, ...(error.report.others ?? [])].map((each) => describe(each))
-    return { release, files: changed, faults, breaks: [] }
+    return { release, files: changed, faults: describeAll(error.report), breaks: [] }
   }
 }
 

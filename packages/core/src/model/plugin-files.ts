@@ -1,3 +1,4 @@
+import { pluginsIn } from '@patient-hook/contract/paths'
 import { BULK_PROPERTIES } from '@patient-hook/contract/words'
 import { z } from 'zod'
 import { HookError } from '../errors.js'
@@ -33,10 +34,7 @@ export function parsePlugins(files: ReadonlyMap<string, string>, users: readonly
   const plugins = new Map<string, Plugin>()
   /** By hook: the plugin that has it. */
   const owners = new Map<string, string>()
-  const names = new Set(
-    [...files.keys()].map((file) => /^plugins\/([^/]+)\//.exec(file)?.[1]).filter((name) => name !== undefined),
-  )
-  for (const name of [...names].sort()) {
+  for (const name of pluginsIn(files.keys()).sort()) {
     const plugin = faults.attempt(() => parsePlugin(files, name, owners, users, faults))
     if (plugin) plugins.set(name, plugin)
   }

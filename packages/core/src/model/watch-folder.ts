@@ -7,7 +7,9 @@ type Files = ReadonlyMap<string, string>
 /** Calls again whenever files of a project folder have changed, until the process is told to end, or who watches has enough. */
 
 /** Editors write several files at once: what comes within this time is one change; milliseconds. */
-const TOGETHER_MS = 60
+const TOGETHER_MS = 30
+/** chokidar tells of one file at most once in 50 ms: what is written within that time is found by another look; milliseconds. */
+const AGAIN_MS = 120
 
 /**
  * @param work is given the files as they are now, and the paths that differ from the time before; a change that comes while it works is
@@ -31,7 +33,7 @@ export async function watchFolder(
   const { watch } = await import('chokidar')
   const watcher = watch(root, { ignoreInitial: true, ignored: isHidden })
   let known = before
-  let timer: NodeJS.Timeout | null = null
+  const timers = new Set<NodeJS.Timeout>()
   let working = false
   let again = false
   await new Promise<void>((done, fail) => {
@@ -72,13 +74,17 @@ export async function watchFolder(
     }
     watcher.on('all', (_, path) => {
       if (!belongsToProject(relative(root, path).split(sep).join('/'))) return
-      if (timer) clearTimeout(timer)
-      timer = setTimeout(() => void look(), TOGETHER_MS)
+      for (const timer of timers) clearTimeout(timer)
+      timers.clear()
+      for (const ms of [TOGETHER_MS, AGAIN_MS]) timers.add(setTimeout(() => void look(), ms))
     })
     watcher.on('error', fail)
     // Between the first reading and now, something may have changed.
     watcher.on('ready', () => void look())
-  }).finally(() => watcher.close())
+  }).finally(() => {
+    for (const timer of timers) clearTimeout(timer)
+    return watcher.close()
+  })
 }
 
 function differences(before: Files, now: Files): string[] {

@@ -1,4 +1,5 @@
 import type { Files, ReleaseCoverage, VersionPart } from '@patient-hook/contract'
+import { pluginsIn } from '@patient-hook/contract/paths'
 import { HookError } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import type { Store } from '../store/database.js'
@@ -75,8 +76,7 @@ function partOf(
   const files = filesOfPlugin(working, plugin)
   const live = liveOf(all, plugin)
   if (Object.keys(files).length === 0 && !live) {
-    const names = [...new Set([...working.keys()].flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))]
-    throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, names) })
+    throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, pluginsIn(working.keys())) })
   }
   if (live && sameText(live.files, files, plugin)) throw new HookError('release/nothing-new', { plugin, version: live.version })
   const version = nextVersion(own, versionIn(files[pluginFile(plugin)]), part)

@@ -1,4 +1,5 @@
 import type { Files } from '@patient-hook/contract'
+import { pluginsIn } from '@patient-hook/contract/paths'
 import { createHash } from 'node:crypto'
 import { applyEdits, modify } from 'jsonc-parser'
 import { HookError } from '../errors.js'
@@ -20,13 +21,12 @@ export const filesOfPlugin = (files: ReadonlyMap<string, string>, plugin: string
 }
 
 /** Everything that is no plugin's: the model, and fixture sets where they are wanted. Records a new database starts with never are. */
-export function baseOf(files: ReadonlyMap<string, string>, fixtures: boolean): Map<string, string> {
-  return new Map(
-    [...files].filter(
-      ([path]) => !path.startsWith('plugins/') && !path.startsWith('data/') && (fixtures || !path.startsWith('fixtures/')),
-    ),
-  )
-}
+export const baseOf = (files: ReadonlyMap<string, string>, fixtures: boolean): Map<string, string> =>
+  new Map([...withoutRecords(files, fixtures)].filter(([path]) => !path.startsWith('plugins/')))
+
+/** @param fixtures keep the fixture sets */
+export const withoutRecords = (files: ReadonlyMap<string, string>, fixtures: boolean): Map<string, string> =>
+  new Map([...files].filter(([path]) => !path.startsWith('data/') && (fixtures || !path.startsWith('fixtures/'))))
 
 export function compose(base: ReadonlyMap<string, string>, releases: Iterable<Pick<Release, 'files'>>): Map<string, string> {
   const files = new Map(base)
@@ -40,12 +40,10 @@ export function zipOfPlugin(files: ReadonlyMap<string, string>, plugin: string):
   const tests = Object.entries(own).filter(([path]) => path.endsWith('.test.ts'))
   const sets = new Set(tests.flatMap(([, text]) => [...text.matchAll(/fixtures:\s*['"`]([^'"`]+)/g)].map(([, set]) => set!)))
   const fixtures = [...files].filter(([path]) => /^fixtures\//.test(path) && sets.has(path.split('/')[1]!))
-  if (Object.keys(own).length === 0) throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, pluginsOf(files)) })
+  if (Object.keys(own).length === 0)
+    throw new HookError('release/no-plugin', { plugin, hint: hintFor(plugin, pluginsIn(files.keys())) })
   return new Map([...Object.entries(own), ...fixtures])
 }
-
-const pluginsOf = (files: ReadonlyMap<string, string>): Set<string> =>
-  new Set([...files.keys()].flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? []))
 
 /** A plugin's files under another version, which stands in its plugin.json; the rest of that file stays as it was written. */
 export function withVersion(files: Files, plugin: string, version: string): Files {

@@ -1,10 +1,9 @@
 import type { Files, ImportPlan } from '@patient-hook/contract'
+import { hookOfPath } from '@patient-hook/contract/paths'
 import { hookUses, parseHook } from '../findings/uses.js'
 import type { Table } from '../model/types.js'
 
 /** Tables and fields that hooks read or write, and that are not there. */
-
-const HOOK = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/
 
 /** @param wanted which plugins' hooks are looked at */
 export function missingFields(
@@ -13,8 +12,8 @@ export function missingFields(
   wanted: (plugin: string) => boolean,
 ): ImportPlan['needs'] {
   return Object.entries(files).flatMap(([path, text]) => {
-    const [, plugin, hook] = HOOK.exec(path) ?? []
-    if (plugin === undefined || hook === undefined || !wanted(plugin)) return []
+    const { plugin, hook } = hookOfPath(path) ?? { plugin: '', hook: '' }
+    if (plugin === '' || !wanted(plugin)) return []
     const { table, uses } = hookUses(parseHook(path, text))
     const missing = new Map<string, ImportPlan['needs'][number]>()
     const note = (name: string, field: string | null) => {

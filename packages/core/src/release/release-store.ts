@@ -1,4 +1,5 @@
 import type { Files, GateResult, ReleaseCoverage, ReleaseEntry, ReleaseInfo } from '@patient-hook/contract'
+import { hookOfPath } from '@patient-hook/contract/paths'
 import { HookError } from '../errors.js'
 import type { Store } from '../store/database.js'
 
@@ -26,11 +27,9 @@ export interface NewRelease {
   textFrom?: number | null
 }
 
-const HOOK = /^plugins\/[^/]+\/hooks\/(?:.*\/)?([^/]+)\.ts$/
-
 export const hooksIn = (files: Files): string[] =>
   Object.keys(files)
-    .flatMap((path) => HOOK.exec(path)?.[1] ?? [])
+    .flatMap((path) => hookOfPath(path)?.hook ?? [])
     .sort()
 
 const SELECT = `SELECT r.*, t.version AS text_version FROM ph_release r LEFT JOIN ph_release t ON t.id = r.text_of`

@@ -103,6 +103,12 @@ export class Spending {
     return this.spent
   }
 
+  /** The budget of which the greatest part was spent, and that part: 1 is all of it. */
+  nearest(): { budget: Budget; share: number } {
+    const shares = BUDGETS.map((budget) => ({ budget, share: this.spent[budget] / this.limits[budget] }))
+    return shares.reduce((most, each) => (each.share > most.share ? each : most))
+  }
+
   /** Whoever asked has gone. Hook code may catch it: from here on every further step throws again. */
   #cancelled(): HookError {
     this.meter.m = 0

@@ -257,11 +257,7 @@ export function makeContext(session: Session, effects: EffectCalls | null): obje
     clock: session.clock,
     user: session.user,
     log: (...values: unknown[]) => session.log(values),
-    next: (sequence: string) => {
-      const number = session.sequences.take(sequence)
-      if (session.options.record) session.notes.numbers.add(number)
-      return number
-    },
+    next: (sequence: string) => session.next(sequence),
     ...(effects ?? {
       update: wrongMoment('update'),
       create: wrongMoment('create'),

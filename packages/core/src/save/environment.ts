@@ -1,5 +1,6 @@
 import type { Project } from '../model/types.js'
 import type { Store } from '../store/database.js'
+import type { Backfilling } from './backfilling.js'
 import type { Program } from './program.js'
 import type { SaveRecorder } from './save-recorder.js'
 
@@ -14,4 +15,6 @@ export interface SaveEnvironment {
   recorder?: SaveRecorder
   /** By hook: switched on or off, whatever its plugin.json says. */
   switches?: ReadonlyMap<string, { state: 'on' | 'off' }>
+  /** The backfill that the save is a batch of. */
+  backfill?: Backfilling
 }

@@ -61,16 +61,25 @@ export function patchOf(shape: Shape, row: { was: RecordValues | null; now: Reco
 
 export type { HistoryEntry } from '@patient-hook/contract'
 
-/** One stored row of the history as people and tests read it. */
-function readEntry(raw: {
-  save: number
-  at: string
-  user: string
+/** A row of the history as it is stored, as far as it says what changed. */
+export interface RawEntry {
   event: string
-  depth: number
+  /** JSON: who set each field. */
   cause: string
+  /** JSON: RFC 6902. */
   patch: string
-}): HistoryEntry {
+}
+
+type Stored = RawEntry & Pick<HistoryEntry, 'save' | 'at' | 'user' | 'depth'>
+
+/** One stored row of the history as people and tests read it. */
+function readEntry(raw: Stored): HistoryEntry {
+  const { save, at, user, event, depth } = raw
+  return { save, at, user, event, depth, patch: JSON.parse(raw.patch) as HistoryEntry['patch'], changes: changesOf(raw) }
+}
+
+/** Which fields changed, from what to what, and who did it. */
+export function changesOf(raw: RawEntry): HistoryEntry['changes'] {
   const patch = JSON.parse(raw.patch) as HistoryEntry['patch']
   const by = JSON.parse(raw.cause) as Record<string, string>
   const changes: HistoryEntry['changes'] = []
@@ -82,25 +91,28 @@ function readEntry(raw: {
   let from: unknown = null
   for (const step of patch) {
     if (step.op === 'test') from = step.value
+    else if (step.op === 'move') continue
+    else if (step.op === 'remove') note(step.path.slice(1), from, null)
+    else if (step.op === 'add') note(step.path.slice(1), null, step.value)
     else if (step.path !== '') note(step.path.slice(1), from, step.value)
     else if (step.value === null) whole(from, (field, value) => note(field, value, null))
     else whole(step.value, (field, value) => note(field, null, value))
   }
-  return { save: raw.save, at: raw.at, user: raw.user, event: raw.event, depth: raw.depth, patch, changes }
+  return changes
 }
 
 /** The history of one record, oldest first. */
 export function readHistory(store: Store, table: string, id: number): HistoryEntry[] {
-  return (store.objects(HISTORY_SQL, table, id) as unknown as Parameters<typeof readEntry>[0][]).map(readEntry)
+  return (store.objects(HISTORY_SQL, table, id) as unknown as Stored[]).map(readEntry)
 }
 
-/** What one save wrote into the history of all records, in that order. */
-export function readSave(store: Store, save: number): (HistoryEntry & { table: string; record: number })[] {
-  const raw = store.objects(SAVE_SQL, save) as unknown as (Parameters<typeof readEntry>[0] & { tbl: string; record: number })[]
+/** What one save wrote into the history of all records, in that order. @param most entries at most; below 0: all */
+export function readSave(store: Store, save: number, most = -1): (HistoryEntry & { table: string; record: number })[] {
+  const raw = store.objects(SAVE_SQL, save, most) as unknown as (Stored & { tbl: string; record: number })[]
   return raw.map((each) => ({ ...readEntry(each), table: each.tbl, record: each.record }))
 }
 
 const SAVE_SQL = `SELECT h.tbl, h.record, h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch
-  FROM ph_history h JOIN ph_save s ON s.id = h.save WHERE h.save = ? ORDER BY h.id`
+  FROM ph_history h JOIN ph_save s ON s.id = h.save WHERE h.save = ? ORDER BY h.id LIMIT ?`
 const HISTORY_SQL = `SELECT h.save, s.at, s.user, h.event, h.depth, h.cause, h.patch FROM ph_history h JOIN ph_save s ON s.id = h.save
   WHERE h.tbl = ? AND h.record = ? ORDER BY h.id`

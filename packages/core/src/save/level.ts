@@ -3,7 +3,7 @@ import { checkRows } from './checks.js'
 import { EffectSink, originOf, type Asker } from './effects.js'
 import type { Hook } from './hook.js'
 import { followDeletes } from './links.js'
-import { BY_DEFAULT, BY_LINK, FIRST_HOOK, TYPED } from './program.js'
+import { BY_BACKFILL, BY_DEFAULT, BY_LINK, FIRST_HOOK, TYPED } from './program.js'
 import type { SaveRow } from './row.js'
 import { runHook } from './run-hooks.js'
 import type { Session } from './session.js'
@@ -24,25 +24,33 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
     [...prepared].map(([name, rows]) => [name, new Set(rows.filter((row) => row.event === 'create').map((row) => row.id))]),
   )
   const sink = new EffectSink()
-  const written: SaveRow[][] = []
+  /** By table: the rows that were written, and all that are fit, which a backfill may wake hooks for. */
+  const saved: { written: SaveRow[]; fit: SaveRow[] }[] = []
   for (const table of parentsFirst([...prepared.keys()].map((name) => session.project.tables.get(name)!))) {
     session.stage.atTable(table.name)
     for (const rows of generations(prepared.get(table.name)!, table.name)) {
       for (const hook of session.program.at(table.name, 'before-save')) runHook(session, hook, rows)
       checkRows(session, rows, pending)
-      const good = session.refusals.none ? rows : rows.filter((row) => !session.refusals.concern(row))
-      const kept = writeRows(session, good)
+      const fit = session.refusals.none ? rows : rows.filter((row) => !session.refusals.concern(row))
+      const written = writeRows(session, fit)
       if (session.options.record) for (const row of rows) noteRow(session, row)
-      if (kept.length > 0) written.push(kept)
+      if (written.length > 0 || (session.options.backfill && fit.length > 0)) saved.push({ written, fit })
     }
   }
-  for (const rows of written) {
-    for (const hook of session.program.at(rows[0]!.shape.table.name, 'after-save'))
-      runHook(session, hook, rows, { effects: sink })
-    followDeletes(session, rows, sink)
+  for (const { written, fit } of saved) {
+    for (const hook of session.program.at(fit[0]!.shape.table.name, 'after-save')) {
+      const rows = session.wakes(hook) ? fit : written
+      if (rows.length > 0) runHook(session, hook, rows, { effects: sink })
+    }
+    if (written.length > 0) followDeletes(session, written, sink)
   }
   if (sink.isEmpty) return
-  session.stage.chain.push({ by: [...sink.hooks].join(' + ') || 'a deleted record’s links', written })
+  const { backfill } = session.options
+  if (backfill?.holdEffects) return backfill.held(sink)
+  session.stage.chain.push({
+    by: [...sink.hooks].join(' + ') || 'a deleted record’s links',
+    written: saved.map(({ written }) => written),
+  })
   const { batchSize } = session.project
   let batch: LevelInput[] = []
   for (const input of rippleInputs(sink)) {
@@ -121,7 +129,7 @@ function noteRow(session: Session, row: SaveRow): void {
     const kind =
       typeof to === 'string' && session.notes.numbers.has(to)
         ? 'sequence'
-        : who === TYPED || who === BY_DEFAULT
+        : who === TYPED || who === BY_DEFAULT || who === BY_BACKFILL
           ? 'typed'
           : row.asked && name in row.asked && session.program.hooks[who - FIRST_HOOK]?.moment !== 'before-save'
             ? 'ripple'

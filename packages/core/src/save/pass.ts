@@ -46,7 +46,13 @@ export function runPass(
     program,
     store,
     sequences,
-    { ...options, history: environment.history ?? true, recorder: environment.recorder, switches: environment.switches },
+    {
+      ...options,
+      history: environment.history ?? true,
+      recorder: environment.recorder,
+      switches: environment.switches,
+      backfill: environment.backfill,
+    },
     units,
     givenIds,
   )
@@ -56,13 +62,16 @@ export function runPass(
   try {
     store.transaction(() => {
       program.renew()
+      environment.backfill?.begin()
       session.saveId = store.run(
-        'INSERT INTO ph_save (at, user, rows, spent, token) VALUES (?, ?, ?, ?, ?)',
+        'INSERT INTO ph_save (at, user, rows, spent, token, job, versions) VALUES (?, ?, ?, ?, ?, ?, ?)',
         session.clock,
         session.user,
         units.rows,
         '{}',
         options.token ?? null,
+        environment.backfill?.job ?? null,
+        program.versions,
       ).lastInsertRowid as number
       const given = options.keepGiven && !options.rehearse ? givenOf(store, units.inputs, options) : null
       reserveIds(store, units, givenIds)
@@ -77,9 +86,18 @@ export function runPass(
       const refused = !session.refusals.none
       if (!refused) {
         sequences.flush()
-        writeOutbox(session)
+        if (!environment.backfill?.holdMessages) writeOutbox(session)
         if (options.returnRecords) records = readBack(session, units)
-        store.run('UPDATE ph_save SET spent = ? WHERE id = ?', JSON.stringify(session.spending.close()), session.saveId)
+        const spent = session.spending.close()
+        const nearest = session.spending.nearest()
+        store.run(
+          'UPDATE ph_save SET spent = ?, ms = ?, budget = ?, share = ? WHERE id = ?',
+          JSON.stringify(spent),
+          spent.ms,
+          nearest.budget,
+          nearest.share,
+          session.saveId,
+        )
         if (given !== null) keepGiven(store, session.saveId, given)
       }
       return { value: undefined, keep: !refused && !options.rehearse }

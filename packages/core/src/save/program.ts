@@ -9,11 +9,12 @@ import type { Moment } from './types.js'
 
 /** The hooks of a project, loaded and put in order. */
 
-/** Who set a value: 0 nobody, 1 typed, 2 cleared with a link, 3 the table's default, then hooks. */
+/** Who set a value: 0 nobody, 1 typed, 2 cleared with a link, 3 the table's default, 4 a backfill, then hooks. */
 export const TYPED = 1
 export const BY_LINK = 2
 export const BY_DEFAULT = 3
-export const FIRST_HOOK = 4
+export const BY_BACKFILL = 4
+export const FIRST_HOOK = 5
 
 export class Program {
   readonly hooks: readonly Hook[]
@@ -26,12 +27,15 @@ export class Program {
   /** before-commit hooks woken by a child's save, by the child's table. */
   readonly touchedBy = new Map<string, { link: string; parent: string }[]>()
   readonly #written = new Map<string, readonly number[] | null>()
+  /** JSON: by plugin, its version. */
+  readonly versions: string
 
   /** @throws HookError of the first hook that cannot be used, the rest under `others` */
   constructor(
     readonly project: Project,
     readonly sandbox: Sandbox,
   ) {
+    this.versions = JSON.stringify(Object.fromEntries([...project.plugins.values()].map(({ name, version }) => [name, version])))
     const hooks: Hook[] = []
     const problems: HookError[] = []
     for (const plugin of project.plugins.values())
@@ -97,6 +101,7 @@ export class Program {
     if (by === TYPED) return 'typed'
     if (by === BY_LINK) return 'link'
     if (by === BY_DEFAULT) return 'default'
+    if (by === BY_BACKFILL) return 'backfill'
     return this.hooks[by - FIRST_HOOK]?.name ?? ''
   }
 

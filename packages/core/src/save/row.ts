@@ -38,6 +38,9 @@ export interface RefusalSink {
   refuse(row: SaveRow, field: string | null, message: string): void
 }
 
+/** A record as it was, and what is being done to it. */
+export type Before = Pick<SaveRow, 'event' | 'was'>
+
 export interface Change {
   field: string
   from: Value
@@ -53,11 +56,12 @@ export class RowView {
   readonly #row: SaveRow
   readonly #sink: RefusalSink
 
-  constructor(row: SaveRow, now: RecordValues | null, sink: RefusalSink) {
+  /** @param before what the hook is to take for the record as it was; default: as it was */
+  constructor(row: SaveRow, now: RecordValues | null, sink: RefusalSink, before: Before = row) {
     this.id = row.id
-    this.event = row.event
+    this.event = before.event
     this.now = now
-    this.was = row.was
+    this.was = before.was
     this.copiedFrom = row.copiedFrom
     this.#row = row
     this.#sink = sink

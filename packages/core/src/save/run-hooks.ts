@@ -22,7 +22,8 @@ function isClosed(session: Session, hook: Hook): string | null {
 }
 
 /** Why the hook does not run for the row, or null when it does. */
-function sleeps(hook: Hook, row: SaveRow, byChild: boolean): string | null {
+function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): string | null {
+  if (session.wakes(hook)) return cannotHaveCome(hook, row)
   if (!hook.on.has(row.event))
     return `runs on ${[...hook.on].join(' and ')}; this is ${row.event === 'update' ? 'an' : 'a'} ${row.event}`
   if (hook.ripples !== 'all' && row.row === 0) {
@@ -39,6 +40,22 @@ function sleeps(hook: Hook, row: SaveRow, byChild: boolean): string | null {
       return row.event === 'create' ? `no value in ${hook.watchNames.join(', ')}` : `no change of ${hook.watchNames.join(', ')}`
   }
   return null
+}
+
+/** A backfill wakes a hook for each row in which there is a value to watch. */
+function cannotHaveCome({ watch, watchNames }: Hook, { now, shape }: SaveRow): string | null {
+  if (watch === null || watch.some((index) => now![shape.fields[index]!.name] !== null)) return null
+  return `no value in ${watchNames.join(', ')}`
+}
+
+/** A row as its hook sees it: where a backfill wakes the hook, as if each watched field had come just now, or the record were new. */
+function viewFor(session: Session, hook: Hook, row: SaveRow, now = row.now): RowView {
+  if (!session.wakes(hook)) return now === row.now ? session.viewOf(row) : new RowView(row, now, session)
+  const { was, shape } = row
+  if (!hook.on.has('update')) return new RowView(row, now, session, { event: 'create', was: null })
+  const before = shape.copy(was!)
+  for (const index of hook.watch ?? []) before[shape.fields[index]!.name] = null
+  return new RowView(row, now, session, { event: 'update', was: Object.freeze(before) })
 }
 
 /** Is every row of the right event woken? */
@@ -62,7 +79,8 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   if (hook.only) session.stage.enter(hook, 'only')
   for (const row of rows) {
     let reason = row.failed ? 'an error stands against the row already' : closed
-    if (reason === null && !(always && hook.on.has(row.event))) reason = sleeps(hook, row, run.byChild?.has(row) ?? false)
+    if (reason === null && !(always && hook.on.has(row.event)))
+      reason = sleeps(session, hook, row, run.byChild?.has(row) ?? false)
     if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
     if (reason === null) woken.push(row)
     else asleep?.set(row, reason)
@@ -131,7 +149,7 @@ function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'rea
 function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
   session.stage.at(row)
   try {
-    const answer = hook.only!(session.viewOf(row))
+    const answer = hook.only!(viewFor(session, hook, row))
     if (
       row.now !== null &&
       hook.moment === 'before-save' &&
@@ -153,7 +171,7 @@ function runLoad(session: Session, hook: Hook, rows: readonly SaveRow[]): unknow
     // In before-save the rows are still to be written: load is shown copies that cannot be, unless it only reads.
     const copies = hook.moment === 'before-save' && !hook.loadReads
     const views = rows.map((row) =>
-      copies && row.now !== null ? new RowView(row, Object.freeze(row.shape.copy(row.now)), session) : session.viewOf(row),
+      viewFor(session, hook, row, copies && row.now !== null ? Object.freeze(row.shape.copy(row.now)) : row.now),
     )
     const { user, clock } = session
     return hook.load!(Object.freeze({ rows: Object.freeze(views), store: session.reads.store, user, clock }))
@@ -173,7 +191,7 @@ function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
 function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
   session.stage.at(row)
   try {
-    hook.each!(session.viewOf(row), loaded, context)
+    hook.each!(viewFor(session, hook, row), loaded, context)
     if (diff !== null && row.now !== null) {
       const changed = diff(row.now, row.snapshot, row.by, hook.index + FIRST_HOOK)
       if (changed < 0) throw traced(session, hook, row, changed, loaded, context)
@@ -190,7 +208,12 @@ function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, co
 function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loaded: unknown, context: object): void {
   session.stage.enter(hook, 'finish')
   try {
-    const given = { ...context, rows: Object.freeze(rows.map((row) => session.viewOf(row))), loaded, store: session.reads.store }
+    const given = {
+      ...context,
+      rows: Object.freeze(rows.map((row) => viewFor(session, hook, row))),
+      loaded,
+      store: session.reads.store,
+    }
     hook.finish!(Object.freeze(given))
   } catch (error) {
     throw session.stage.hookError(error)

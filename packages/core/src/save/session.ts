@@ -9,6 +9,7 @@ import { existing } from '../store/records.js'
 import type { Sequences } from '../store/sequences.js'
 import { CELL } from '../watch.js'
 import { Spending } from './budget.js'
+import type { Hook } from './hook.js'
 import { Notes } from './notes.js'
 import type { Program } from './program.js'
 import { Refusals } from './refusals.js'
@@ -41,7 +42,7 @@ export class Session implements RefusalSink {
     readonly program: Program,
     readonly store: Store,
     readonly sequences: Sequences,
-    readonly options: SaveOptions & Pick<SaveEnvironment, 'recorder' | 'switches'> & { history: boolean },
+    readonly options: SaveOptions & Pick<SaveEnvironment, 'recorder' | 'switches' | 'backfill'> & { history: boolean },
     units: Units,
     /** Ids of new rows by row of the input: a partial save that goes on without refused rows gives the others the same. */
     readonly givenIds: Map<number, number>,
@@ -113,6 +114,11 @@ export class Session implements RefusalSink {
     return (row.view ??= new RowView(row, row.now, this))
   }
 
+  /** Does the hook run for the rows of this level although nothing of them changed? */
+  wakes(hook: Hook): boolean {
+    return this.stage.depth === 0 && (this.options.backfill?.wake.has(hook.name) ?? false)
+  }
+
   /** Which of these ids the table has. */
   present(table: string, ids: ReadonlySet<number>): ReadonlySet<number> {
     let known = this.#present.get(table)
@@ -128,6 +134,13 @@ export class Session implements RefusalSink {
     this.reads.forget(table)
     const known = this.#present.get(table)
     if (known) for (const { id } of removed) known.delete(id)
+  }
+
+  /** The next number of a series. @throws HookError hook/unknown-sequence */
+  next(sequence: string): string {
+    const number = this.sequences.take(sequence)
+    if (this.options.record) this.notes.numbers.add(number)
+    return number
   }
 
   log(values: readonly unknown[]): void {

@@ -7,7 +7,7 @@ import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
 import { checkExpected } from './expected.js'
 import type { Hook } from './hook.js'
 import type { Origin } from './origin.js'
-import { BY_DEFAULT, TYPED } from './program.js'
+import { BY_BACKFILL, BY_DEFAULT, TYPED } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { EventName, InputRow, Place } from './types.js'
@@ -157,7 +157,7 @@ function readTable(
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
       else if (event === 'create') fillDefaults(row, input)
-      if (event !== 'delete') typeValues(row, input, names)
+      if (event !== 'delete') typeValues(session, row, input, names)
       if (session.options.record && session.stage.depth === 0 && row.now) session.notes.typed(table.name, id, typedOf(row, input))
       if (looked && row.now) {
         row.snapshot = snapshot(row.now)
@@ -214,8 +214,9 @@ function fillDefaults(row: SaveRow, { values }: LevelInput): void {
   })
 }
 
-function typeValues(row: SaveRow, input: LevelInput, names: Map<string, { table: string; id: number }>): void {
+function typeValues(session: Session, row: SaveRow, input: LevelInput, names: Map<string, { table: string; id: number }>): void {
   const { shape } = row
+  const { backfill } = session.options
   const { table } = shape
   const now = row.now!
   const { values, setBy } = input
@@ -236,9 +237,16 @@ function typeValues(row: SaveRow, input: LevelInput, names: Map<string, { table:
     if (!fitsType(field, value))
       throw new HookError('save/wrong-type', { table: table.name, field: name, expected: expectedOf(field), got: gotOf(value) })
     value = keptForm(field, value)
-    if (now[name] !== value) row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? TYPED)
+    if (now[name] !== value)
+      row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? (backfill ? BY_BACKFILL : TYPED))
     now[name] = value
   }
+  if (backfill && row.row > 0 && row.event === 'update')
+    backfill.number(
+      row,
+      (sequence) => session.next(sequence),
+      (sequence, count) => session.sequences.ahead(sequence, count),
+    )
 }
 
 /** The values that were typed, as the record holds them before any hook. */

@@ -54,6 +54,12 @@ export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[]
   )
   const written = [...deleted, ...updated.map(({ row }) => row), ...created]
   for (const row of deleted) session.touches.noteRemoved(row)
+  const { backfill } = session.options
+  if (backfill) {
+    const { depth } = session.stage
+    for (const { row, fields } of updated) backfill.wrote(shape, row, fields, depth)
+    for (const row of [...created, ...deleted]) backfill.wrote(shape, row, [], depth)
+  }
   if (session.options.history) writeHistory(session, shape, written)
   if (session.touches.concern(shape.table.name)) for (const row of written) session.touches.note(row)
   return written

@@ -21,14 +21,29 @@ export class Sequences {
 
   /** The next number as text: prefix, then at least `digits` digits. @throws HookError hook/unknown-sequence */
   take(name: string): string {
+    const sequence = this.#known(name)
+    const number = this.#number(sequence, name)
+    this.#next.set(name, number + 1)
+    return textOf(sequence, number)
+  }
+
+  /** The texts of the next so many numbers, of which none is taken. @throws HookError hook/unknown-sequence */
+  ahead(name: string, count: number): string[] {
+    const sequence = this.#known(name)
+    const first = this.#number(sequence, name)
+    return Array.from({ length: count }, (_, index) => textOf(sequence, first + index))
+  }
+
+  #known(name: string): Sequence {
     const sequence = this.known.get(name)
     if (!sequence) throw new HookError('hook/unknown-sequence', { name, hint: hintFor(name, this.known.keys()) })
-    const number =
-      this.#next.get(name) ??
-      (this.store.one('SELECT next FROM ph_sequence WHERE name = ?', name) as number | undefined) ??
-      sequence.start
-    this.#next.set(name, number + 1)
-    return sequence.prefix + String(number).padStart(sequence.digits, '0')
+    return sequence
+  }
+
+  #number({ start }: Sequence, name: string): number {
+    return (
+      this.#next.get(name) ?? (this.store.one('SELECT next FROM ph_sequence WHERE name = ?', name) as number | undefined) ?? start
+    )
   }
 
   /** Writes the series that were used. */
@@ -36,3 +51,5 @@ export class Sequences {
     for (const [name, next] of this.#next) this.store.run(KEEP_NEXT, name, next)
   }
 }
+
+const textOf = ({ prefix, digits }: Sequence, number: number): string => prefix + String(number).padStart(digits, '0')

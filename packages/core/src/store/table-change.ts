@@ -218,9 +218,13 @@ export function planChange(store: Store, change: TableChange): Step[] {
 
 /**
  * Moves the records. Foreign keys must be off on the connection: SQLite would take the old table's end for the end of its
- * records. @throws HookError when a record does not fit; the caller's transaction is then rolled back
+ * records. @param tell is told of each record as it was and as it is @throws HookError when a record does not fit; the caller's transaction is then rolled back
  */
-export function applyChange(store: Store, change: TableChange): void {
+export function applyChange(
+  store: Store,
+  change: TableChange,
+  tell: (before: RecordValues, after: RecordValues) => void = () => {},
+): void {
   const { before, after } = change
   store.forget()
   if (!after) {
@@ -248,6 +252,7 @@ export function applyChange(store: Store, change: TableChange): void {
   // Read whole before writing: the connection cannot write while a statement is being stepped through.
   for (const record of [...recordsOf(store, shapeOf(before))]) {
     const next = Object.assign(shape.empty(record.id), moved(record, from, change))
+    tell(record, next)
     try {
       shape.insert(insert, next)
     } catch (error) {

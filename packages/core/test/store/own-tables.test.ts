@@ -3,8 +3,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { afterEach, beforeEach, expect, test } from 'vitest'
+import { listBackfills } from '../../src/backfill/backfill-store.js'
+import { listSaves } from '../../src/engine/save-log.js'
 import { readHistory } from '../../src/save/history.js'
 import { releasesIn } from '../../src/release/release-store.js'
+import { switchesIn } from '../../src/release/switches.js'
 import { Store } from '../../src/store/database.js'
 import { listMessages } from '../../src/store/outbox.js'
 import { NEWEST } from '../../src/store/own-tables/index.js'
@@ -110,6 +113,25 @@ test('version-4.db: what was live then is the first release of each plugin', () 
     Object.fromEntries(store.rows(`SELECT path, text FROM ph_file WHERE path LIKE 'plugins/%'`) as [string, string][]),
   )
   expect(store.one('SELECT count(*) FROM ph_save WHERE given IS NOT NULL')).toBe(3)
+  store.close()
+})
+
+test('version-5.db: saves of then have their time, releases and switches are there, and no backfill was', () => {
+  const file = join(folder, 'records.db')
+  copyFileSync(join(written, 'version-5.db'), file)
+  const store = new Store(file)
+  const saves = listSaves(store, { offset: 0, limit: 10, only: 'all' }).saves
+  expect(saves.map(({ id, user, versions, job, budget }) => ({ id, user, versions, job, budget }))).toEqual(
+    [3, 2, 1].map((id) => ({ id, user: 'ada', versions: null, job: null, budget: null })),
+  )
+  for (const { ms, spent } of saves) expect(ms).toBe(spent['ms'])
+  expect(releasesIn(store)).toHaveLength(1)
+  expect([...switchesIn(store)]).toMatchObject([['number', { state: 'off' }]])
+  expect(listBackfills(store)).toEqual([])
+  expect(store.rows('SELECT * FROM item ORDER BY id')).toEqual([
+    [1, 'one', 'N0001', 5],
+    [2, 'two', 'N0002', 2],
+  ])
   store.close()
 })
 

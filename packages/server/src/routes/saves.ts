@@ -9,13 +9,21 @@ import type { Delivery } from '../services/delivery.js'
 const RECORDED = 500
 
 /** Saves, and what is tried without being kept. */
-export function saveRoutes({ live, tries }: Application, delivery: Delivery, options: ServeOptions): Router {
+export function saveRoutes({ live, tries, reader }: Application, delivery: Delivery, options: ServeOptions): Router {
   const router = Router()
   serve(router, ROUTES.save, options, async ({ body: { rows, user, partial } }) => {
     const outcome = await live.save(rows, { user, partial, record: rows.length <= RECORDED })
     if (outcome.sent.length > 0) delivery.wake()
     return answerOfSave(outcome)
   })
+  serve(router, ROUTES.saves, options, async ({ query }) => reader.read('saves', query))
+  serve(router, ROUTES.saveFigures, options, async ({ query: { hours } }) => {
+    // What was added up since the last writing belongs to it.
+    await live.call('writeTally')
+    return reader.read('figures', hours)
+  })
+  serve(router, ROUTES.refusedStory, options, async ({ params: { id } }) => reader.read('refused', id))
+  serve(router, ROUTES.saveStory, options, async ({ params: { id } }) => reader.read('save', id))
   // Answers of some hundred kilobytes, asked for at each pause in typing: handed on as they come.
   const handOn = async <N extends 'rehearse' | 'sheet'>(call: N, values: CallValues<N>, signal: AbortSignal) =>
     new JsonText((await tries.callText(call, values, { signal }))!)

@@ -37,6 +37,14 @@ export class Delivery {
       })
   }
 
+  /** Somebody asks for it now: there is no waiting for the next try. */
+  hurry(): void {
+    if (this.#timer) clearTimeout(this.#timer)
+    this.#timer = null
+    this.#wait = FIRST_WAIT
+    this.wake()
+  }
+
   /** Ends after what is being delivered. */
   async rest(): Promise<void> {
     this.#ended = true
@@ -55,11 +63,11 @@ export class Delivery {
             { id: message.id, channel: message.channel, error: failure },
             'a message could not be delivered; it is tried again',
           )
-          this.#later()
-          await this.live.call('outboxTried', message.id, null, failure)
+          const next = new Date(Date.now() + this.#later()).toISOString()
+          await this.live.call('outboxTried', message.id, null, failure, next)
           return
         }
-        await this.live.call('outboxTried', message.id, new Date().toISOString(), null)
+        await this.live.call('outboxTried', message.id, new Date().toISOString(), null, null)
         this.#wait = FIRST_WAIT
         this.#again = true
       }
@@ -76,12 +84,15 @@ export class Delivery {
     }
   }
 
-  #later(): void {
-    if (this.#timer || this.#ended) return
+  /** @returns milliseconds until then */
+  #later(): number {
+    const wait = this.#wait
+    if (this.#timer || this.#ended) return wait
     this.#timer = setTimeout(() => {
       this.#timer = null
       this.wake()
     }, this.#wait)
     this.#wait = Math.min(LONGEST_WAIT, this.#wait * 2)
+    return wait
   }
 }

@@ -4,6 +4,7 @@ import { dirname, join, resolve } from 'node:path'
 import type { LinkConflict, LinkState } from '@patient-hook/contract'
 import {
   describe,
+  describeAll,
   editorFiles,
   HookError,
   parseProject,
@@ -137,7 +138,7 @@ export class Link {
       await this.live.putFiles(changed)
     } catch (error) {
       if (!HookError.is(error)) throw error
-      return [error.report, ...(error.report.others ?? [])].map((each) => describe(each))
+      return describeAll(error.report)
     }
     for (const [path, text] of Object.entries(changed)) this.#agree(path, text)
     return []

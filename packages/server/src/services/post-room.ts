@@ -1,5 +1,5 @@
 import { appendFileSync, existsSync, readFileSync } from 'node:fs'
-import type { OutboxMessage } from '@patient-hook/contract'
+import type { Letter, OutboxMessage } from '@patient-hook/contract'
 
 /** What takes messages: mail and other services. @throws when it could not take one; it is tried again later */
 export interface MessageService {
@@ -7,11 +7,17 @@ export interface MessageService {
   deliver(message: OutboxMessage, from: string): Promise<void>
 }
 
+/** Reads what a post room received. */
+export interface Inbox {
+  /** Newest first. */
+  letters(offset: number, limit: number): { total: number; letters: Letter[] }
+}
+
 /**
  * The stand-in for mail and other services that ships with the product: a post room that writes what it gets into a
  * file, a JSON line each, and knows a repeat by the message's id and the database that it comes from.
  */
-export class PostRoom implements MessageService {
+export class PostRoom implements MessageService, Inbox {
   readonly #known = new Set<string>()
   /** The file ends within a line: the process was killed while it wrote one. That message comes again. */
   #torn = false
@@ -35,6 +41,18 @@ export class PostRoom implements MessageService {
     this.#torn = false
     this.#known.add(key)
   }
+
+  letters(offset: number, limit: number): { total: number; letters: Letter[] } {
+    if (!existsSync(this.file)) return { total: 0, letters: [] }
+    const letters = readFileSync(this.file, 'utf8').split('\n').flatMap(letterOf).reverse()
+    return { total: letters.length, letters: letters.slice(offset, offset + limit) }
+  }
+}
+
+const letterOf = (line: string): Letter[] => {
+  if (keyOf(line) === null) return []
+  const { id, save, channel, payload, at } = JSON.parse(line) as Letter
+  return [{ id, save, channel, payload, at }]
 }
 
 /** @returns null for a line that is none: one that was torn off, or empty */

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { CodeChange, CodePlan } from '@patient-hook/contract'
 import { computed, shallowRef, watch } from 'vue'
-import { ApiError, api } from '../lib/api'
+import { api } from '../lib/api'
+import { latestOnly } from '../lib/latest'
+import { useAttempt } from '../lib/use-attempt'
 import { useDrafts } from '../stores/drafts'
 import ErrorNote from './ErrorNote.vue'
 
@@ -15,41 +17,27 @@ const props = defineProps<{
 const emit = defineEmits<{ cancel: [] }>()
 const drafts = useDrafts()
 const plan = shallowRef<CodePlan | null>(null)
-const error = shallowRef<ApiError | null>(null)
-const busy = shallowRef(false)
+const { error, busy, attempt } = useAttempt()
 /** Whoever types a name changes it letter by letter: only the last answer counts. */
-let asked = 0
+const latest = latestOnly()
 
 const key = computed(() => JSON.stringify(props.change))
 watch(
   key,
   async () => {
-    const mine = ++asked
-    try {
-      const answer = await api.planCode(props.change, drafts.drafts)
-      if (mine === asked) [plan.value, error.value] = [answer, null]
-    } catch (thrown) {
-      if (!(thrown instanceof ApiError)) throw thrown
-      if (mine === asked) [plan.value, error.value] = [null, thrown]
-    }
+    const answer = await attempt(() => latest(api.planCode(props.change, drafts.drafts)))
+    if (answer !== null) plan.value = answer ?? null
   },
   { immediate: true },
 )
 
-async function apply(): Promise<void> {
-  if (!plan.value) return
-  busy.value = true
-  try {
+const apply = () =>
+  attempt(async () => {
+    if (!plan.value) return
     const { done } = props
     await drafts.replace(plan.value.files)
     await done()
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

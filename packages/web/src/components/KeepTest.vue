@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { ErrorReport, KeepTest as KeepTestWish, KeptTest } from '@patient-hook/contract'
+import type { KeepTest as KeepTestWish, KeptTest } from '@patient-hook/contract'
 import { computed, ref, shallowRef } from 'vue'
 import BusyButton from './BusyButton.vue'
 import ErrorNote from './ErrorNote.vue'
-import { ApiError, api } from '../lib/api'
+import { api } from '../lib/api'
+import { useAttempt } from '../lib/use-attempt'
 import { useProject } from '../stores/project'
 
 /** Makes a unit test of what was tried: shown and tried first, then kept with the project. */
@@ -25,21 +26,8 @@ const silent = ref<string[]>([])
 const plugins = computed(() => project.info?.plugins.map((each) => each.name) ?? [])
 const plugin = ref(props.plugin ?? plugins.value[0] ?? '')
 const offer = shallowRef<KeptTest | null>(null)
-const error = shallowRef<ErrorReport | null>(null)
-const busy = ref(false)
+const { error, busy, attempt } = useAttempt()
 
-async function attempt(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  error.value = null
-  try {
-    await work()
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown.report
-  } finally {
-    busy.value = false
-  }
-}
 const write = () =>
   attempt(async () => {
     offer.value = null
@@ -77,7 +65,7 @@ const missed = computed(() => offer.value?.notices.filter((each) => !each.fails)
         >Write it and try it</BusyButton
       >
     </form>
-    <ErrorNote v-if="error" :error="error" />
+    <ErrorNote v-if="error" :error="error.report" />
     <template v-if="offer">
       <p v-if="offer.failure" class="refused">× It fails as it stands: {{ offer.failure }}</p>
       <p v-else role="status">

@@ -1,26 +1,14 @@
 <script setup lang="ts">
-import { ref, shallowRef } from 'vue'
-import { ApiError, api } from '../lib/api'
+import { api } from '../lib/api'
+import { useAttempt } from '../lib/use-attempt'
 import { useProject } from '../stores/project'
 import ErrorNote from './ErrorNote.vue'
 
 /** Where the linked folder and the working copy are not the same, and which text is meant. */
 const project = useProject()
-const busy = ref(false)
-const error = shallowRef<ApiError | null>(null)
-
-async function resolve(file: string, take: 'folder' | 'application'): Promise<void> {
-  busy.value = true
-  try {
-    project.link = await api.resolveConflict(file, take)
-    error.value = null
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
-  } finally {
-    busy.value = false
-  }
-}
+const { error, busy, attempt } = useAttempt()
+const resolve = (file: string, take: 'folder' | 'application') =>
+  attempt(async () => void (project.link = await api.resolveConflict(file, take)))
 </script>
 
 <template>

@@ -1,3 +1,4 @@
+import { hookOfPath } from '@patient-hook/contract/paths'
 import {
   changeDefinition,
   createService,
@@ -43,7 +44,7 @@ function codes(): HookCode[] {
   const tables = new Map(project.tables.map((table) => [table.name, table]))
   const hooks: HookCode[] = []
   for (const [file, text] of Object.entries(project.files)) {
-    const name = /^plugins\/[^/]+\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(file)?.[1]
+    const name = hookOfPath(file)?.hook
     if (name === undefined) continue
     let kept = known.get(file)
     if (kept?.text !== text) known.set(file, (kept = { text, code: hookCode(name, file, text, { tables }) }))

@@ -2,6 +2,7 @@ import {
   ROUTES,
   type AnswerOf,
   type ApiScope,
+  type BackfillWish,
   type Asking,
   type CodeChange,
   type ErrorReport,
@@ -11,6 +12,7 @@ import {
   type InputRow,
   type JobEvent,
   type KeepTest,
+  type MessageState,
   type ModelEdit,
   type ProjectEvent,
   type Route,
@@ -174,6 +176,30 @@ export const api = {
     ask(ROUTES.switchHook, { params: { hook }, body: { state, user } }),
   hookHours: (hook: string, hours: number) => ask(ROUTES.hookHours, { params: { hook }, query: { hours } }),
   jobs: () => ask(ROUTES.jobs),
+  planBackfill: (wish: BackfillWish & { user: string; sample?: number }) => ask(ROUTES.planBackfill, { body: wish }),
+  beginBackfill: (wish: BackfillWish & { user: string }) => ask(ROUTES.beginBackfill, { body: wish }),
+  backfills: () => ask(ROUTES.backfills),
+  backfill: (id: number) => ask(ROUTES.backfill, { params: { id } }),
+  holdBackfill: (id: number, state: 'running' | 'paused' | 'cancelled') =>
+    ask(ROUTES.holdBackfill, { params: { id }, body: { state } }),
+  undoBackfill: (id: number, user: string) => ask(ROUTES.undoBackfill, { params: { id }, body: { user } }),
+  saves: (asked: {
+    offset: number
+    limit: number
+    only: 'all' | 'kept' | 'not-kept'
+    user?: string
+    table?: string
+    hook?: string
+  }) => ask(ROUTES.saves, { query: asked }),
+  saveFigures: (hours: number) => ask(ROUTES.saveFigures, { query: { hours } }),
+  saveStory: (id: number) => ask(ROUTES.saveStory, { params: { id } }),
+  refusedStory: (id: number) => ask(ROUTES.refusedStory, { params: { id } }),
+  outbox: (asked: { limit: number; only?: MessageState }) => ask(ROUTES.outbox, { query: asked }),
+  retryMessage: (id: number) => ask(ROUTES.retryMessage, { params: { id } }),
+  giveUpMessage: (id: number) => ask(ROUTES.giveUpMessage, { params: { id } }),
+  postRoom: (limit: number) => ask(ROUTES.postRoom, { query: { limit } }),
+  backups: () => ask(ROUTES.backups),
+  makeBackup: () => ask(ROUTES.makeBackup),
   cancelJob: (id: string) => ask(ROUTES.cancelJob, { params: { id } }),
   watchJob,
   sheet: (request: SheetRequest & { fixtures?: string; drafts?: Files }, signal?: AbortSignal) =>
@@ -192,6 +218,8 @@ export const api = {
   givenSave: (save: number) => ask(ROUTES.givenSave, { params: { save } }),
   replay: (last: number, drafts: Files) => ask(ROUTES.replay, { body: { last, drafts } }),
   record: (table: string, id: number, ground: TriedGround = {}) => ask(ROUTES.record, { params: { table, id }, query: ground }),
+  why: (table: string, id: number, field: string, until?: number) =>
+    ask(ROUTES.why, { params: { table, id }, query: { field, until } }),
   choices: (table: string, text: string, ground: TriedGround = {}) =>
     ask(ROUTES.choices, { params: { table }, query: { text, ...ground } }),
 }

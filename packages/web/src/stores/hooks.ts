@@ -1,4 +1,4 @@
-import type { HookInfo, Moment } from '@patient-hook/contract'
+import { hookOfPath, type HookInfo, type Moment } from '@patient-hook/contract'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import { language } from '../language/client'
@@ -8,7 +8,6 @@ import { useProject } from './project'
 
 /** The hooks as they stand in the editor: those of the saved project, with what unsaved code says of them, and new ones. */
 
-const HOOK_FILE = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/
 const MOMENTS: readonly string[] = ['before-save', 'after-save', 'before-commit']
 
 export const useHooks = defineStore('hooks', () => {
@@ -30,7 +29,7 @@ export const useHooks = defineStore('hooks', () => {
     () => [project.info, drafts.changed] as const,
     async () => {
       for (const file of drafts.changed) {
-        if (!HOOK_FILE.test(file) || outlines.value[file]) continue
+        if (!hookOfPath(file) || outlines.value[file]) continue
         await language('write', file, drafts.textOf(file))
         note(file, await language('outline', file))
       }
@@ -57,7 +56,7 @@ export const useHooks = defineStore('hooks', () => {
 
   /** A hook that is not saved yet, from its draft. */
   function fresh(file: string): HookInfo | null {
-    const [, plugin, name] = HOOK_FILE.exec(file) ?? []
+    const { plugin, hook: name } = hookOfPath(file) ?? { plugin: null, hook: null }
     const outline = outlines.value[file]
     if (!plugin || !name || !outline) return null
     const { table, moment, on, watch, after, parts } = outline.definition
@@ -95,7 +94,7 @@ export const useHooks = defineStore('hooks', () => {
   const isRead = (file: string): boolean => read.value.has(file)
   /** A hook that stands in the drafts, and whose code has not been read yet. */
   const isComing = (name: string): boolean =>
-    !hook(name) && drafts.changed.some((file) => HOOK_FILE.exec(file)?.[2] === name && !isRead(file))
+    !hook(name) && drafts.changed.some((file) => hookOfPath(file)?.hook === name && !isRead(file))
   const outlineOf = (file: string): Outline | null => outlines.value[file] ?? null
   return { all, hook, note, isNew, isRead, isComing, outlineOf }
 })

@@ -1,7 +1,8 @@
 import type { ReleaseOverview } from '@patient-hook/contract'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
-import { ApiError, api } from '../lib/api'
+import { computed, shallowRef } from 'vue'
+import { api } from '../lib/api'
+import { useAttempt } from '../lib/use-attempt'
 import { useJob } from '../lib/use-job'
 import { useProject } from './project'
 
@@ -9,26 +10,10 @@ import { useProject } from './project'
 export const useReleases = defineStore('releases', () => {
   const project = useProject()
   const overview = shallowRef<ReleaseOverview | null>(null)
-  const error = shallowRef<ApiError | null>(null)
-  const busy = ref(false)
+  const { error, busy, attempt } = useAttempt()
   /** The gate, and the release after it. */
   const job = useJob('release')
 
-  /** Does something and shows what came of it. @returns whether it was done */
-  async function attempt(work: () => Promise<unknown>): Promise<boolean> {
-    busy.value = true
-    try {
-      await work()
-      error.value = null
-      return true
-    } catch (thrown) {
-      if (!(thrown instanceof ApiError)) throw thrown
-      error.value = thrown
-      return false
-    } finally {
-      busy.value = false
-    }
-  }
   const load = () => attempt(async () => void (overview.value = await api.releases()))
   /** Something that takes hold on the next save. */
   const change = (work: () => Promise<unknown>) =>

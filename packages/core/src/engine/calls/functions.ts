@@ -1,3 +1,4 @@
+import { pluginOfPath } from '@patient-hook/contract/paths'
 import type { Files, FunctionCall, FunctionResult, KeptTest } from '@patient-hook/contract'
 import { callFunction as call, toldOf } from '../../rehearse/function-call.js'
 import { functionTestCode, withoutFunction } from '../../rehearse/kept/function-test-code.js'
@@ -17,7 +18,7 @@ export function callFunction(open: OpenProject, asked: FunctionCall, drafts: Fil
 /** @throws HookError rehearse/cannot-keep where what came cannot be written down, or the name is taken */
 export function keepFunctionTest(open: OpenProject, asked: FunctionCall, test: string, drafts: Files = {}): KeptTest {
   const runtime = open.runtimes.with(drafts)
-  const plugin = /^plugins\/([^/]+)\//.exec(asked.file)?.[1] ?? ''
+  const plugin = pluginOfPath(asked.file) ?? ''
   const { file } = freshTest(runtime.project, plugin, test)
   const { read } = call({ ...runtime, probe: null }, asked, (called) => ({
     code: functionTestCode(test, asked, called),

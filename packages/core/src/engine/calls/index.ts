@@ -1,8 +1,9 @@
+import { beginBackfill, failBackfill, holdBackfill, planBackfill, stepBackfill, undoBackfill } from './backfilling.js'
 import { check } from './checking.js'
 import { planCode } from './code.js'
 import { changeModel, inferTable, planModel, readSchema } from './model.js'
 import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
-import { outboxTried, outboxWaiting } from './outbox.js'
+import { giveUpMessage, outboxTried, outboxWaiting, retryMessage } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
 import { bulkAims, bulkProof, mutantAims, mutants } from './proving.js'
 import { choicesTried, listTried, recordTried } from './reading.js'
@@ -22,7 +23,7 @@ import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
 import { keyUsed, makeKey, revokeKey } from './keys.js'
-import { load, save, saveOnce } from './saving.js'
+import { load, noteFailedSave, save, saveOnce, writeTally } from './saving.js'
 import { coverageGround, testFiles, tests, testsAffected } from './testing.js'
 import { rehearse, sheet } from './trying.js'
 import type { Call } from './call.js'
@@ -42,6 +43,8 @@ export const CALLS = {
   readSchema,
   save,
   saveOnce,
+  noteFailedSave,
+  writeTally,
   load,
   rehearse,
   keepTest,
@@ -53,6 +56,12 @@ export const CALLS = {
   savesToReplay,
   replaySaves,
   givenSave,
+  planBackfill,
+  beginBackfill,
+  undoBackfill,
+  holdBackfill,
+  failBackfill,
+  stepBackfill,
   sheet,
   tests,
   testFiles,
@@ -71,6 +80,8 @@ export const CALLS = {
   check,
   outboxWaiting,
   outboxTried,
+  retryMessage,
+  giveUpMessage,
   planCode,
   makeKey,
   revokeKey,

@@ -1,4 +1,5 @@
 import { HookError } from '../../errors.js'
+import { withChanges } from '../../model/files.js'
 import { parentsFirst } from '../../model/order.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { parseProject } from '../../model/project.js'
@@ -83,13 +84,10 @@ function releaseFirst(store: Store, project: Project): void {
 
 /** Takes over files as they changed; null is a file that went. @param database the live records that are tried on, if any */
 export function useFiles(open: OpenProject, changed: Record<string, string | null>, database: string | null): void {
-  const files = new Map(open.runtimes.files)
-  for (const [path, text] of Object.entries(changed))
-    if (text === null) files.delete(path)
-    else files.set(path, text)
   open.tryOn(database)
-  open.runtimes.open(files)
-  open.forgetRecords()
+  open.runtimes.open(withChanges(open.runtimes.files, changed))
+  // Code has no part in the records that are loaded.
+  if (Object.keys(changed).some((path) => !path.startsWith('plugins/'))) open.forgetRecords()
 }
 
 /** Does once what the first sheet would have to do, so that a spare answers at once. */

@@ -1,6 +1,7 @@
 import type { Files, HookInfo, ProjectInfo } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
 import { hookUses, parseHook } from '../../findings/uses.js'
+import { withChanges } from '../../model/files.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { declarations as declarationsOf } from '../../model/declarations.js'
 import type { OpenProject } from '../open-project.js'
@@ -69,11 +70,10 @@ export const declarations = (open: OpenProject): string => declarationsOf(open.r
  * @throws HookError with everything that is wrong
  */
 export function putFiles(open: OpenProject, changed: Record<string, string | null>, token: string): { info: ProjectInfo } {
-  const files = new Map(open.runtimes.files)
+  const { files } = open.runtimes
   for (const [path, text] of Object.entries(changed))
-    if (text !== null) files.set(path, text)
-    else if (!files.delete(path)) throw new HookError('project/missing-file', { file: path })
-  const runtime = open.runtimes.make(files, { complete: true })
+    if (text === null && !files.has(path)) throw new HookError('project/missing-file', { file: path })
+  const runtime = open.runtimes.make(withChanges(files, changed), { complete: true })
   // The model is for all releases: what stands in project.json holds at once.
   const code = open.codeNow(runtime)
   checkRecords(runtime.project, recordFolders(runtime.project, Object.keys(changed)))

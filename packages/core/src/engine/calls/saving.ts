@@ -1,8 +1,10 @@
 import type { InputRow } from '@patient-hook/contract'
+import { noteQuietly, noteRefused } from '../../save/refused-log.js'
 import { trySave, type SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
 import { answerOf, keepAnswer, type AskedOnce } from '../../store/answers.js'
 import { loadRecords } from '../../store/records.js'
+import type { ErrorReport } from '../../errors.js'
 import type { RecordValues } from '../../model/types.js'
 import { parentsFirst } from '../../model/order.js'
 import type { OpenProject } from '../open-project.js'
@@ -15,7 +17,26 @@ export function save(open: OpenProject, rows: InputRow[], options: SaveOptions):
   const outcome = trySave(environment, rows, { returnRecords: true, keepGiven: true, ...options })
   open.tally.add(program, outcome)
   open.tally.writeNowAndThen(store)
+  const { error, refusals, spent } = outcome
+  const cause = error ?? refusals[0]
+  if (cause) {
+    const left = error ? null : new Set(refusals.map(({ row }) => row)).size
+    const user = options.user ?? project.users[0]?.name ?? 'owner'
+    noteQuietly(() => noteRefused(store, { user, rows, versions: program.versions, spent, error: cause, left }))
+  }
   return outcome
+}
+
+/** Writes what hooks did since it was last written, for whoever wants to read it now. */
+export function writeTally(open: OpenProject): void {
+  open.tally.write(open.live)
+}
+
+/** A save that its engine did not come through: it was rolled back, and nothing of it is left but what it was given. */
+export function noteFailedSave(open: OpenProject, rows: InputRow[], { user }: SaveOptions, error: ErrorReport): void {
+  const { project, program } = open.liveCode.for(user)
+  const by = user ?? project.users[0]?.name ?? 'owner'
+  noteQuietly(() => noteRefused(open.live, { user: by, rows, versions: program.versions, spent: null, error, left: null }))
 }
 
 /**

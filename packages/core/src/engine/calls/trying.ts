@@ -1,11 +1,11 @@
 import type { Ground, InputRow, RunLog, SheetRequest } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
 import { Recorder } from '../../rehearse/recorder.js'
 import { makeSheet, type Sheet } from '../../rehearse/sheet.js'
 import { trySave, type SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
-import { HookError } from '../../errors.js'
-import type { Runtime } from '../runtime.js'
 import { onGround } from '../ground.js'
+import type { LiveCode } from '../live-code.js'
 import type { OpenProject } from '../open-project.js'
 
 /** What is tried and never kept: rehearsals and effect sheets, on fixture sets or on a copy of the records. */
@@ -16,7 +16,7 @@ const MOST_TOLD = 20
 interface Told {
   /** With the log of what each line did. */
   recorded?: boolean
-  /** With what runs on saves of the user, which has no such log; default: the working copy. */
+  /** With what runs on saves of the user, switches too, which has no such log; default: the working copy. */
   released?: boolean
   /** The row of the input that is told of many, from 1. */
   focus?: number
@@ -30,15 +30,19 @@ export function rehearse(
   rows: InputRow[],
   { recorded = false, released = false, focus = 1, ...options }: SaveOptions & Told,
 ): Rehearsal {
-  const runtime = released
-    ? releasedFor(open, ground, options.user)
-    : open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
+  const code = released ? releasedCode(open, ground) : null
+  const runtime = code?.for(options.user) ?? open.runtimes.with(ground.drafts, recorded ? 'probed' : 'plain')
   const { probe } = runtime
   const recorder = recorded && probe ? new Recorder((row) => rows.length <= MOST_TOLD || row.row === focus, true) : undefined
   if (probe && recorder) probe.listener = recorder
   try {
     const outcome = onGround(open, runtime, ground, (environment) =>
-      trySave({ ...environment, recorder }, rows, { returnRecords: true, ...options, rehearse: true, record: true }),
+      trySave({ ...environment, recorder, switches: code?.switches }, rows, {
+        returnRecords: true,
+        ...options,
+        rehearse: true,
+        record: true,
+      }),
     )
     return { ...outcome, log: recorder?.log ?? null }
   } finally {
@@ -47,10 +51,10 @@ export function rehearse(
 }
 
 /** @throws HookError request/bad where drafts or a fixture set are named as well */
-function releasedFor(open: OpenProject, { drafts, fixtures }: Ground, user: string | undefined): Runtime {
+function releasedCode(open: OpenProject, { drafts, fixtures }: Ground): LiveCode {
   if (fixtures !== undefined || Object.keys(drafts ?? {}).length > 0)
     throw new HookError('request/bad', { detail: 'released: releases run on live records; leave fixtures and drafts out' })
-  return open.codeOnCopy().for(user)
+  return open.codeOnCopy()
 }
 
 export function sheet(open: OpenProject, ground: Ground, request: SheetRequest): Sheet {

@@ -1,14 +1,13 @@
 import type { CodeFinding, Files } from '@patient-hook/contract'
+import { hookOfPath } from '@patient-hook/contract/paths'
 import type { TryEngines } from './try-engines.js'
 
 /** Errors of types and known traps of a project, in one list. */
 
-const HOOK_FILE = /^plugins\/[^/]+\/hooks\/(?:.*\/)?([^/]+)\.ts$/
-
 /** @throws HookError where the project's files are wrong, or request/cancelled */
 export async function findingsOf(engines: TryEngines, files: Files, signal?: AbortSignal): Promise<CodeFinding[]> {
   const { diagnostics, findings } = await engines.call('check', [files], { signal, bare: true, background: true })
-  const hookOf = (file: string) => HOOK_FILE.exec(file)?.[1] ?? null
+  const hookOf = (file: string) => hookOfPath(file)?.hook ?? null
   return [
     ...diagnostics.map(({ code, severity, message, file, line, column }) => ({
       rule: `TS${code}`,

@@ -1,5 +1,8 @@
 import type { Files, ImportPlan } from '@patient-hook/contract'
-import { describe, HookError } from '../../errors.js'
+import { pluginsIn } from '@patient-hook/contract/paths'
+import { withChanges } from '../../model/files.js'
+import { pluginFile, versionIn, withoutRecords } from '../../release/composite.js'
+import { orFaults } from './faults-of-files.js'
 import { findingsOf } from './findings-of.js'
 import { runTests } from './run-tests.js'
 import type { TryEngines } from './try-engines.js'
@@ -7,10 +10,6 @@ import type { TryEngines } from './try-engines.js'
 /** What taking in files of a zip would do, found out on engines of its own; nothing is kept. */
 
 type Texts = ReadonlyMap<string, string>
-
-const pluginsIn = (files: Iterable<string>): string[] => [
-  ...new Set([...files].flatMap((path) => /^plugins\/([^/]+)\//.exec(path)?.[1] ?? [])),
-]
 
 /** Files as they would be, and what differs. Whole plugins are taken; of fixture sets the files that are not there yet. */
 export function merged(
@@ -34,7 +33,7 @@ export function merged(
     file,
     change: text === null ? ('removed' as const) : now.has(file) ? ('changed' as const) : ('added' as const),
   }))
-  const versionOf = (texts: Texts, plugin: string) => versionIn(texts.get(`plugins/${plugin}/plugin.json`))
+  const versionOf = (texts: Texts, plugin: string) => versionIn(texts.get(pluginFile(plugin)))
   return {
     changed,
     plan: {
@@ -53,15 +52,6 @@ function reasonOf(path: string, isThere: boolean): string {
     : 'tables are made in the Model view, from this file'
 }
 
-function versionIn(text: string | undefined): string | null {
-  try {
-    const { version } = JSON.parse(text ?? '{}') as { version?: unknown }
-    return typeof version === 'string' ? version : null
-  } catch {
-    return null
-  }
-}
-
 /** @param engines that have the merged files open @throws HookError request/cancelled */
 export async function planImport(
   engines: TryEngines,
@@ -75,9 +65,9 @@ export async function planImport(
   const isIncoming = (file: string) => plan.plugins.some(({ plugin }) => file.startsWith(`plugins/${plugin}/`))
   onProgress(0, 3)
   const needs = await engines.call('missingFields', [files, plan.plugins.map(({ plugin }) => plugin)], { signal, bare: true })
-  const faults = await attempt(async () => void (await engines.call('testFiles', [undefined], { signal })))
+  const { faults } = await orFaults(() => engines.call('testFiles', [undefined], { signal }))
   onProgress(1, 3)
-  const findings = await collect(async () => findingsOf(engines, files, signal))
+  const { value: findings } = await orFaults(() => findingsOf(engines, files, signal))
   onProgress(2, 3)
   const tests = { passed: 0, failed: 0, failures: [] as string[] }
   if (faults.length === 0)
@@ -90,36 +80,9 @@ export async function planImport(
         }
       }
   onProgress(3, 3)
-  return { ...plan, needs, faults, findings: findings.filter(({ file }) => isIncoming(file)), tests }
+  return { ...plan, needs, faults, findings: (findings ?? []).filter(({ file }) => isIncoming(file)), tests }
 }
 
-export function filesAfter(now: Texts, changed: Readonly<Record<string, string | null>>): Files {
-  const files = new Map(now)
-  for (const [path, text] of Object.entries(changed))
-    if (text === null) files.delete(path)
-    else files.set(path, text)
-  return Object.fromEntries([...files].filter(([path]) => !path.startsWith('data/')))
-}
-
-const isOfFiles = (error: unknown): error is HookError => HookError.is(error) && !/^(request|engine|store)\//.test(error.code)
-
-/** @returns what is wrong with the files */
-async function attempt(work: () => Promise<void>): Promise<string[]> {
-  try {
-    await work()
-    return []
-  } catch (error) {
-    if (!isOfFiles(error)) throw error
-    return [error.report, ...(error.report.others ?? [])].map((each) => describe(each))
-  }
-}
-
-/** Nothing where the files cannot be read: that is told already. */
-async function collect<T>(work: () => Promise<T[]>): Promise<T[]> {
-  try {
-    return await work()
-  } catch (error) {
-    if (!isOfFiles(error)) throw error
-    return []
-  }
-}
+/** Without the records that a new database begins with, which no test needs. */
+export const filesAfter = (now: Texts, changed: Readonly<Record<string, string | null>>): Files =>
+  Object.fromEntries(withoutRecords(withChanges(now, changed), true))

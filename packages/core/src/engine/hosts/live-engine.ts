@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
-import type { Files, InputRow, ModelEdit, ProjectInfo, ReleaseInfo } from '@patient-hook/contract'
+import type { BackfillInfo, BackfillWish, Files, InputRow, ModelEdit, ProjectInfo, ReleaseInfo } from '@patient-hook/contract'
 import { HookError, report } from '../../errors.js'
+import { withChanges } from '../../model/files.js'
 import type { SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
 import type { CallName, CallResult, CallValues } from '../calls/index.js'
@@ -113,11 +114,7 @@ export class LiveEngine {
   async putFiles(changed: Record<string, string | null>): Promise<ProjectInfo> {
     const token = randomUUID()
     const { info } = await this.#call('putFiles', [changed, token], token)
-    const files = new Map(this.#files)
-    for (const [path, text] of Object.entries(changed))
-      if (text === null) files.delete(path)
-      else files.set(path, text)
-    this.#changed(info, files)
+    this.#changed(info, withChanges(this.#files, changed))
     return info
   }
 
@@ -133,7 +130,7 @@ export class LiveEngine {
   async release(wish: ReleaseWish): Promise<ReleaseInfo[]> {
     const token = randomUUID()
     const { releases, info, files } = await this.#call('release', [wish, token], token)
-    this.#changed(info, new Map([...this.#files, ...Object.entries(files)]))
+    this.#changed(info, withChanges(this.#files, files))
     return releases
   }
 
@@ -153,6 +150,18 @@ export class LiveEngine {
   switchHook(hook: string, state: 'on' | 'off' | null, user: string): Promise<void> {
     const token = randomUUID()
     return this.#call('switchHook', [hook, state, user, token], token)
+  }
+
+  /** @throws HookError backfill/bad */
+  beginBackfill(wish: BackfillWish, user: string): Promise<BackfillInfo> {
+    const token = randomUUID()
+    return this.#call('beginBackfill', [wish, user, token], token)
+  }
+
+  /** @throws HookError backfill/unknown or backfill/state */
+  undoBackfill(id: number, user: string): Promise<BackfillInfo> {
+    const token = randomUUID()
+    return this.#call('undoBackfill', [id, user, token], token)
   }
 
   #changed(info: ProjectInfo, files: ReadonlyMap<string, string>): void {
@@ -190,7 +199,7 @@ export class LiveEngine {
       try {
         resolve(await engine.callText(call, values))
       } catch (error) {
-        reject(engine.alive ? error : await this.#afterDeath(error, token))
+        reject(engine.alive ? error : await this.#afterDeath(error, token, { call, values }))
       }
     }
     this.#going = false
@@ -207,12 +216,14 @@ export class LiveEngine {
   }
 
   /** What is told to whoever was at work when the engine ended. */
-  async #afterDeath(error: unknown, token: string | null): Promise<unknown> {
+  async #afterDeath(error: unknown, token: string | null, { call, values }: Pick<Waiting, 'call' | 'values'>): Promise<unknown> {
     if (!(error instanceof HookError)) return error
     if (token === null) return error
     try {
       const engine = await this.#ready()
       const kept = await engine.call('wasKept', token)
+      if (!kept && (call === 'save' || call === 'saveOnce'))
+        await engine.call('noteFailedSave', values[0] as InputRow[], values[1] as SaveOptions, error.report)
       return new HookError({ ...(kept ? report('engine/stopped-after') : error.report), kept })
     } catch {
       // It may have been carried out: that cannot be found out now.

@@ -1,9 +1,10 @@
 import type { BulkVerdict, Files, GateResult, GateRuleName, ReleaseCoverage } from '@patient-hook/contract'
+import { hookOfPath } from '@patient-hook/contract/paths'
 import { GATE_RULES } from '@patient-hook/contract/words'
-import { describe, HookError } from '../../errors.js'
 import type { GateSettings } from '../../model/types.js'
 import { lookAt } from '../../release/gate/gate.js'
 import type { Evidence } from '../../release/gate/rule.js'
+import { orFaults } from './faults-of-files.js'
 import { findingsOf } from './findings-of.js'
 import { measureCoverage } from './measure-coverage.js'
 import { proveBulk } from './prove-bulk.js'
@@ -41,7 +42,7 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   const evidence: Evidence = {
     plugins,
     hooks: own,
-    faults: await faultsOf(engines, signal),
+    faults: (await orFaults(() => engines.call('testFiles', [undefined, true], { signal }))).faults,
     findings: [],
     tests: [],
     coverage: {},
@@ -60,7 +61,8 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   }
   onProgress(0, GATE_RULES.length)
   tell('model')
-  if (wanted('types', 'findings')) await lookThrough()
+  // Where the files are at fault, that is told already.
+  if (wanted('types', 'findings')) evidence.findings = (await orFaults(() => findingsOf(engines, files, signal))).value
   tell('types')
   tell('findings')
   if (loads && wanted('tests', 'coverage')) {
@@ -79,30 +81,6 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   }
   tell('bulk')
   return { gate, coverage: evidence.coverage }
-
-  /** Where the project's files are at fault, that is told already. */
-  async function lookThrough(): Promise<void> {
-    try {
-      evidence.findings = await findingsOf(engines, files, signal)
-    } catch (error) {
-      if (loads || !isFaultOfFiles(error)) throw error
-      evidence.findings = null
-    }
-  }
-}
-
-const isFaultOfFiles = (error: unknown): error is HookError =>
-  HookError.is(error) && !/^(request|engine|store)\//.test(error.code)
-
-/** Why the files cannot be loaded. @throws HookError where the fault is not theirs */
-async function faultsOf(engines: TryEngines, signal: AbortSignal | undefined): Promise<string[]> {
-  try {
-    await engines.call('testFiles', [undefined, true], { signal })
-    return []
-  } catch (error) {
-    if (!isFaultOfFiles(error)) throw error
-    return [error.report, ...(error.report.others ?? [])].map((each) => describe(each))
-  }
 }
 
 /** Read without checking them: what is wrong in project.json is told as a fault of loading. */
@@ -117,7 +95,7 @@ function settingsIn(files: Files): GateSettings {
 
 function ownHooks(files: Files, plugins: readonly string[]): string[] {
   return Object.keys(files).flatMap((path) => {
-    const [, of, hook] = /^plugins\/([^/]+)\/hooks\/(?:.*\/)?([^/]+)\.ts$/.exec(path) ?? []
-    return of !== undefined && plugins.includes(of) && hook !== undefined ? [hook] : []
+    const file = hookOfPath(path)
+    return file && plugins.includes(file.plugin) ? [file.hook] : []
   })
 }

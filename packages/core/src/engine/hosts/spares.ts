@@ -8,13 +8,14 @@ import { EngineProcess } from './engine-process.js'
  */
 
 const MOST = 2
-/** Milliseconds after which a spare is made: the one who was answered may ask again at once. */
+/** Milliseconds after which a spare is made, or told what changed: the one who was answered may ask again at once. */
 const IDLE = 300
 
 export class Spares {
   /** The oldest first. */
   #spares: EngineProcess[] = []
   #timer: NodeJS.Timeout | null = null
+  #refreshing: NodeJS.Timeout | null = null
   #making = false
   #closed = false
 
@@ -58,14 +59,23 @@ export class Spares {
     return spare.started
   }
 
-  /** What an engine needs to know changed: the spares should know it. */
+  /**
+   * What an engine needs to know changed: the spares should know it, once those who wait for an answer have it. One that is taken before
+   * is given what changed by whoever takes it.
+   */
   refresh(): void {
-    if (this.warm) for (const spare of this.#spares) if (spare.alive) void this.#warmUp(spare)
+    if (!this.warm || this.#closed || this.#refreshing) return
+    this.#refreshing = setTimeout(() => {
+      this.#refreshing = null
+      for (const spare of this.#spares) if (spare.alive) void this.#warmUp(spare)
+    }, IDLE)
+    this.#refreshing.unref()
   }
 
   async close(): Promise<void> {
     this.#closed = true
     if (this.#timer) clearTimeout(this.#timer)
+    if (this.#refreshing) clearTimeout(this.#refreshing)
     await Promise.all(this.#spares.map((spare) => spare.close()))
   }
 }

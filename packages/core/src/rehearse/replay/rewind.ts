@@ -47,6 +47,8 @@ function move(store: Store, project: Project, save: number, entries: readonly En
   for (const entry of entries) byTable.set(entry.table, [...(byTable.get(entry.table) ?? []), entry])
   const tables = [...byTable].map(([name, ofTable]) => {
     const table = project.tables.get(name)
+    const [model] = ofTable.filter(({ event }) => event === 'model')
+    if (model) throw changed(save, name, model.record, 'the table was changed by it')
     if (!table) throw changed(save, name, ofTable[0]!.record, 'the table is gone')
     const ids = [...new Set(ofTable.map(({ record }) => record))]
     const records = new Map<number, RecordValues | null>(readByIds(store, shapeOf(table), ids))

@@ -19,7 +19,7 @@ const MOST = 10
 export function lookAt(name: GateRuleName, evidence: Evidence, settings: GateSettings): GateResult {
   const rule = GATE[name]
   if (settings[name] === false) return { what: name, holds: true, detail: 'not asked for (gate in project.json)' }
-  if (evidence.faults.length > 0 && (rule.needsLoading || (rule.needsFindings && evidence.findings === null)))
+  if ((rule.needsLoading && evidence.faults.length > 0) || (rule.needsFindings && evidence.findings === null))
     return { what: name, holds: false, detail: 'it could not be looked at: the text cannot be loaded' }
   const troubles = rule.look(evidence)
   const more = troubles.length > MOST ? [`and ${troubles.length - MOST} more`] : []

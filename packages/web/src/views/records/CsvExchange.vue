@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api } from '../../lib/api'
 import { download } from '../../lib/download'
+import { useAttempt } from '../../lib/use-attempt'
 import { useProject } from '../../stores/project'
 
 /** A table's records as CSV, and rows of a CSV file through the save path: rehearsed first, then kept in one save. */
@@ -12,26 +13,13 @@ const emit = defineEmits<{ saved: [] }>()
 const project = useProject()
 const file = shallowRef<{ name: string; text: string } | null>(null)
 const outcome = shallowRef<SaveOutcome | null>(null)
-const error = shallowRef<ApiError | null>(null)
+const { error, busy, attempt } = useAttempt()
 const partial = ref(false)
-const busy = ref(false)
 
 const good = computed(() => outcome.value?.records.filter((record) => record !== null).length ?? 0)
 const refusals = computed(() => outcome.value?.refusals ?? [])
 const MOST = 8
 
-async function attempt(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  try {
-    await work()
-    error.value = null
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
-  } finally {
-    busy.value = false
-  }
-}
 const csvOut = () =>
   attempt(async () => {
     const { name, text } = await api.tableCsv(props.table.name)

@@ -4,6 +4,10 @@ import { show } from '../../lib/text'
 
 /** Every kept change of a record, the newest first. */
 defineProps<{ entries: readonly HistoryEntry[] }>()
+const emit = defineEmits<{ why: [field: string] }>()
+/** Fields that got another name with their table. */
+const renamed = (entry: HistoryEntry) =>
+  entry.patch.flatMap(({ op, from, path }) => (op === 'move' ? [`${from!.slice(1)} is named ${path.slice(1)}`] : []))
 const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
 </script>
 
@@ -14,14 +18,25 @@ const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
     <ol>
       <li v-for="entry in [...entries].reverse()" :key="`${entry.save}-${entry.depth}`" class="line-t">
         <div class="small">
-          <strong>{{ entry.event }}</strong> by {{ entry.user }}
+          <strong>{{ entry.event === 'model' ? 'the table was changed' : entry.event }}</strong> by {{ entry.user }}
           <span class="quiet"
-            >{{ when(entry.at) }} · save {{ entry.save
-            }}<template v-if="entry.depth"> · ripple, depth {{ entry.depth }}</template></span
+            >{{ when(entry.at) }} ·
+            <router-link class="link" :to="{ name: 'saves', params: { id: String(entry.save) } }"
+              >save {{ entry.save }}</router-link
+            ><template v-if="entry.depth"> · ripple, depth {{ entry.depth }}</template>
+            <template v-if="entry.event !== 'model'">
+              ·
+              <router-link class="link" :to="{ name: 'rehearse', query: { on: `before-${entry.save}` } }"
+                >rehearse it</router-link
+              >
+            </template></span
           >
         </div>
+        <div v-for="each in renamed(entry)" :key="each" class="small">{{ each }}</div>
         <div v-for="change in entry.changes" :key="change.field" class="change small">
-          <span class="mono">{{ change.field }}</span>
+          <button type="button" class="link mono field" title="Why is it what it is?" @click="emit('why', change.field)">
+            {{ change.field }}
+          </button>
           <span
             ><s class="quiet">{{ show(change.from as Value) }}</s> → {{ show(change.to as Value) }}</span
           >
@@ -42,6 +57,9 @@ ol {
 }
 li {
   padding: 5px 0;
+}
+.field {
+  text-align: left;
 }
 .change {
   display: grid;

@@ -9,10 +9,21 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
 import HistoryList from './HistoryList.vue'
+import WhyPanel from './WhyPanel.vue'
 
 /** One record with what belongs to it, saved together: what hooks would set before it is saved, and its history. Saving runs the saved hooks. */
-const props = defineProps<{ table: Table; id: number | null }>()
-const emit = defineEmits<{ saved: [id: number]; removed: []; close: []; outcome: [outcome: SaveOutcome | null] }>()
+const props = defineProps<{
+  table: Table
+  id: number | null
+  /** The field of which it is told why it is what it is. */ why: string | null
+}>()
+const emit = defineEmits<{
+  saved: [id: number]
+  removed: []
+  close: []
+  outcome: [outcome: SaveOutcome | null]
+  why: [field: string | null]
+}>()
 const project = useProject()
 
 const ground = ref<TriedGround>({})
@@ -147,6 +158,7 @@ watch(inputs, (after, before) => {
       <span class="kind kind-refused">×</span> would be refused: {{ warning.message }}
     </div>
     <div class="scroll fill">
+      <WhyPanel v-if="why && id !== null" :table="table" :id="id" :field="why" @close="emit('why', null)" />
       <DocumentForm
         :document="document"
         :outcomes="outcomes"
@@ -154,7 +166,7 @@ watch(inputs, (after, before) => {
         :ground="ground"
         @failed="(failure) => (error = failure)"
       />
-      <HistoryList v-if="head?.stored" class="history" :entries="head.stored.history" />
+      <HistoryList v-if="head?.stored" class="history" :entries="head.stored.history" @why="(field) => emit('why', field)" />
     </div>
   </form>
 </template>

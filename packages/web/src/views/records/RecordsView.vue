@@ -2,19 +2,22 @@
 import type { RecordPage, SaveOutcome } from '@patient-hook/contract'
 import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { Pane } from 'splitpanes'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import ConditionList from '../../components/ConditionList.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
 import { ApiError, api } from '../../lib/api'
+import { conditionsOf, whereOf, type Condition, type Where } from '../../lib/conditions'
 import { latestOnly } from '../../lib/latest'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useProject } from '../../stores/project'
 import CsvExchange from './CsvExchange.vue'
 import RecordPanel from './RecordPanel.vue'
 import RecordTable from './RecordTable.vue'
+import RecordsTabs from './RecordsTabs.vue'
 import StationDetail from './StationDetail.vue'
 
 /** The live data: a list beside the record that is being edited. */
@@ -28,8 +31,32 @@ const table = computed(() => project.table(param('table') ?? project.tables[0]?.
 const editing = computed(() => param('id') !== null)
 const id = computed(() => (param('id') === null || param('id') === 'new' ? null : Number(param('id'))))
 
-const search = ref('')
-const order = ref('id')
+/** Search, order and conditions stand in the address, so that a list can be kept and handed on. */
+const queried = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : null)
+function conditionsIn(text: string | null): Condition[] {
+  try {
+    return conditionsOf(JSON.parse(text ?? '{}') as Where)
+  } catch {
+    return []
+  }
+}
+const search = ref(queried('search') ?? '')
+const order = ref(queried('order') ?? 'id')
+const conditions = ref(conditionsIn(queried('where')))
+const filtering = ref(conditions.value.length > 0)
+/** As JSON; the one before as long as a condition is being typed. */
+const where = ref(queried('where') ?? '')
+watch(conditions, (now) => {
+  const made = whereOf(table.value!, now)
+  if (Object.keys(made.faults).length > 0) return
+  where.value = now.length > 0 ? JSON.stringify(made.where) : ''
+})
+watch([search, order, where], () => void router.replace({ params: route.params, query: query.value }))
+const query = computed(() => ({
+  ...(search.value ? { search: search.value } : {}),
+  ...(order.value === 'id' ? {} : { order: order.value }),
+  ...(where.value ? { where: where.value } : {}),
+}))
 const offset = ref(0)
 const page = shallowRef<RecordPage | null>(null)
 const error = shallowRef<ApiError | null>(null)
@@ -46,7 +73,7 @@ const latest = latestOnly()
 async function load(): Promise<void> {
   if (!table.value) return
   try {
-    const asked = { offset: offset.value, limit: PAGE, orderBy: order.value, search: search.value }
+    const asked = { offset: offset.value, limit: PAGE, orderBy: order.value, search: search.value, where: where.value }
     const answer = await latest(api.records(table.value.name, asked))
     if (!answer) return
     page.value = answer
@@ -56,17 +83,32 @@ async function load(): Promise<void> {
     error.value = thrown
   }
 }
-watchDebounced([() => table.value?.name, search, order], () => ((offset.value = 0), load()), { debounce: 80, immediate: true })
+watchDebounced([() => table.value?.name, search, order, where], () => ((offset.value = 0), load()), {
+  debounce: 80,
+  immediate: true,
+})
 
 function turn(by: number): void {
   offset.value = Math.max(0, offset.value + by)
   void load()
 }
 const open = (record: number | 'new' | null) =>
-  router.push({ name: 'records', params: { table: table.value!.name, ...(record === null ? {} : { id: String(record) }) } })
+  router.push({
+    name: 'records',
+    params: { table: table.value!.name, ...(record === null ? {} : { id: String(record) }) },
+    query: query.value,
+  })
+/** Why does the field hold what it holds? */
+const ask = (record: number, field: string | null) =>
+  router.push({
+    name: 'records',
+    params: { table: table.value!.name, id: String(record) },
+    query: { ...query.value, ...(field === null ? {} : { why: field }) },
+  })
 function choose(event: Event): void {
   search.value = ''
   order.value = 'id'
+  conditions.value = []
   outcome.value = null
   void router.push({ name: 'records', params: { table: (event.target as HTMLSelectElement).value } })
 }
@@ -100,6 +142,7 @@ const counts = computed(() => {
 
 <template>
   <div class="column view">
+    <RecordsTabs />
     <PathRibbon v-model="station" :counts="counts" />
     <StationDetail v-if="station && outcome" :station="station" :outcome="outcome" />
     <SplitBox class="fill">
@@ -109,6 +152,9 @@ const counts = computed(() => {
             <option v-for="each in project.tables" :key="each.name" :value="each.name">{{ each.label }} ({{ each.name }})</option>
           </select>
           <input v-model="search" type="search" placeholder="Search text or id" aria-label="Search" />
+          <button type="button" class="toggle" :aria-pressed="filtering" @click="filtering = !filtering">
+            Filter{{ conditions.length > 0 ? ` (${conditions.length})` : '' }}
+          </button>
           <details class="columns">
             <summary>Columns</summary>
             <div class="menu">
@@ -134,13 +180,20 @@ const counts = computed(() => {
           </template>
           <v-btn size="small" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
           <CsvExchange v-if="table" :table="table" @saved="load()" />
+          <ConditionList v-if="filtering && table" v-model="conditions" class="filter" :table="table" />
         </div>
         <ErrorNote v-if="error" :error="error.report" />
         <EmptyState
           v-else-if="page && page.total === 0"
-          :title="search ? `Nothing contains “${search}”` : `No ${table?.label} records yet`"
+          :title="
+            search ? `Nothing contains “${search}”` : where ? 'No record fits the filter' : `No ${table?.label} records yet`
+          "
         >
-          {{ search ? 'Clear the search to see all records.' : 'Make the first one with New record, or import a CSV.' }}
+          {{
+            search || where
+              ? 'Clear the search and the filter to see all records.'
+              : 'Make the first one with New record, or import a CSV.'
+          }}
         </EmptyState>
         <RecordTable
           v-else-if="page && table"
@@ -150,12 +203,15 @@ const counts = computed(() => {
           :chosen="id"
           :columns="columns"
           @choose="open"
+          @why="ask"
         />
       </Pane>
       <Pane v-if="editing && table" :size="45" :min-size="25">
         <RecordPanel
           :table="table"
           :id="id"
+          :why="queried('why')"
+          @why="(field) => ask(id!, field)"
           @close="open(null)"
           @outcome="outcome = $event"
           @removed="(open(null), load())"
@@ -180,6 +236,10 @@ const counts = computed(() => {
 }
 .bar input[type='search'] {
   width: 116px;
+}
+.filter {
+  flex-basis: 100%;
+  padding: 2px 0 4px;
 }
 .columns {
   position: relative;

@@ -143,12 +143,6 @@ details {
 summary {
   cursor: pointer;
 }
-.link {
-  color: rgb(var(--v-theme-primary));
-}
-.link:hover {
-  text-decoration: underline;
-}
 td {
   white-space: normal !important;
   max-width: 40ch;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { ImportPlan } from '@patient-hook/contract'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, shallowRef } from 'vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import JobLine from '../../components/JobLine.vue'
-import { ApiError, api } from '../../lib/api'
+import { api } from '../../lib/api'
 import { base64Of } from '../../lib/download'
+import { useAttempt } from '../../lib/use-attempt'
 import { useJob } from '../../lib/use-job'
 import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
@@ -16,8 +17,7 @@ const project = useProject()
 const releases = useReleases()
 const job = useJob('import')
 const zip = shallowRef<{ name: string; zip: string } | null>(null)
-const error = shallowRef<ApiError | null>(null)
-const busy = ref(false)
+const { error, busy, attempt } = useAttempt()
 const plan = computed<ImportPlan | null>(() => (zip.value ? (job.results.value?.[0] ?? null) : null))
 const refused = computed(() => (plan.value?.faults.length ?? 0) + (plan.value?.needs.length ?? 0) > 0)
 
@@ -29,21 +29,14 @@ async function choose(event: Event): Promise<void> {
   error.value = null
   await job.begin(() => api.planImport(chosen))
 }
-async function take(): Promise<void> {
-  if (!zip.value) return
-  busy.value = true
-  try {
+const take = () =>
+  attempt(async () => {
+    if (!zip.value) return
     const { info, plan: taken } = await api.importZip(zip.value)
     project.take(info)
     await releases.load()
     emit('done', taken.plugins[0]?.plugin ?? null)
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

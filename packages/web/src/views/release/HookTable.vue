@@ -90,9 +90,6 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
   max-height: 55%;
   padding: 4px 16px 8px;
 }
-.link {
-  color: rgb(var(--v-theme-primary));
-}
 .chosen {
   background: rgba(var(--v-theme-primary), 0.1);
 }

@@ -3,29 +3,22 @@ import type { ApiKey, ApiScope } from '@patient-hook/contract'
 import { onMounted, ref, shallowRef } from 'vue'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
-import { ApiError, api } from '../../lib/api'
+import { api } from '../../lib/api'
+import { useAttempt } from '../../lib/use-attempt'
+import { timeWord } from '../../lib/text'
 import { useProject } from '../../stores/project'
-import { timeWord, titleOf } from './words'
+import { titleOf } from './words'
 
 /** Keys by which other programs come in: made here, shown once, revoked. */
 const project = useProject()
 const keys = shallowRef<readonly ApiKey[] | null>(null)
-const error = shallowRef<ApiError | null>(null)
+const { error, attempt } = useAttempt()
 const made = shallowRef<{ name: string; key: string } | null>(null)
 const name = ref('')
 const user = ref(project.user)
 const scope = ref<ApiScope>('save')
 const SCOPES: Record<ApiScope, string> = { read: 'reads records', save: 'reads and saves records' }
 
-async function attempt(work: () => Promise<void>): Promise<void> {
-  try {
-    await work()
-    error.value = null
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
-  }
-}
 const load = () => attempt(async () => void (keys.value = (await api.keys()).keys))
 onMounted(load)
 const make = () =>
@@ -132,8 +125,5 @@ h2 {
 }
 .made .toggle {
   margin-right: 6px;
-}
-.link {
-  color: rgb(var(--v-theme-primary));
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { CodeChange } from '@patient-hook/contract'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import CodeChangePanel from '../../components/CodeChangePanel.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
-import { ApiError, api } from '../../lib/api'
+import { api } from '../../lib/api'
 import { bytesOf, download } from '../../lib/download'
+import { useAttempt } from '../../lib/use-attempt'
 import { useReleases } from '../../stores/releases'
 import BringIn from './BringIn.vue'
 
@@ -14,7 +15,7 @@ const props = defineProps<{ chosen: string | null }>()
 const router = useRouter()
 const releases = useReleases()
 const doing = ref<'make' | 'rename' | 'remove' | 'bring in' | null>(null)
-const error = shallowRef<ApiError | null>(null)
+const { error, attempt } = useAttempt()
 const name = ref('')
 const change = computed<CodeChange | null>(() => {
   if (doing.value === 'make') return name.value === '' ? null : { kind: 'make-plugin', plugin: name.value, description: '' }
@@ -31,16 +32,11 @@ function begin(what: 'make' | 'rename' | 'remove'): void {
   name.value = what === 'rename' ? (props.chosen ?? '') : ''
 }
 /** A plugin as a zip. */
-async function takeOut(): Promise<void> {
-  try {
+const takeOut = () =>
+  attempt(async () => {
     const { name: file, zip } = await api.exportZip(props.chosen ?? undefined)
     download(file, bytesOf(zip), 'application/zip')
-    error.value = null
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
-  }
-}
+  })
 async function arrived(plugin: string | null): Promise<void> {
   doing.value = null
   if (plugin !== null) await router.push({ name: 'release', params: { plugin } })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import { timeWord } from '../../lib/text'
 import type { ReleaseEntry } from '@patient-hook/contract'
 import EmptyState from '../../components/EmptyState.vue'
-import { timeWord } from './words'
 
 /** What was done with releases and switches, newest first. */
 defineProps<{ entries: readonly ReleaseEntry[] }>()

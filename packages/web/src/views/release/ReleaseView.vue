@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { timeWord } from '../../lib/text'
 import { Pane } from 'splitpanes'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
@@ -14,7 +15,6 @@ import PluginPlace from './PluginPlace.vue'
 import ReleaseLog from './ReleaseLog.vue'
 import VersionList from './VersionList.vue'
 import WorkingCopy from './WorkingCopy.vue'
-import { timeWord } from './words'
 
 /** From the working copy to live: what differs, what stands against it, who gets it, and the way back. */
 const releases = useReleases()

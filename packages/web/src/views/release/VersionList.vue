@@ -2,10 +2,11 @@
 import type { PluginReleases, ReleaseInfo, TextChanges } from '@patient-hook/contract'
 import { computed, shallowRef, watch } from 'vue'
 import { api } from '../../lib/api'
+import { timeWord } from '../../lib/text'
 import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
 import FileDiffs from './FileDiffs.vue'
-import { audienceWord, gateWord, timeWord, titleOf } from './words'
+import { audienceWord, gateWord, titleOf } from './words'
 
 /** Every version of a plugin, newest first, with who gets it; two of them side by side. */
 const props = defineProps<{ plugin: PluginReleases }>()

@@ -81,7 +81,4 @@ watch(
 .says {
   margin-left: 8px;
 }
-.link {
-  color: rgb(var(--v-theme-primary));
-}
 </style>

@@ -2,8 +2,6 @@ import type { ChangeKind, ProjectInfo, ReleaseInfo } from '@patient-hook/contrac
 
 /** Releases in words. */
 
-export const timeWord = (at: string): string => `${at.slice(0, 10)} ${at.slice(11, 16)}`
-
 export function audienceWord({ audience, everyoneAt }: ReleaseInfo, isLive: boolean): string {
   if (isLive) return 'live for everyone'
   if (audience === null || (audience.length === 0 && everyoneAt !== null)) return 'was live'

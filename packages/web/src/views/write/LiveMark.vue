@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { computed } from 'vue'
 import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
 
@@ -7,8 +8,8 @@ import { useReleases } from '../../stores/releases'
 const props = defineProps<{ file: string | null; plugin: string }>()
 const project = useProject()
 const releases = useReleases()
-// Whatever is kept makes the project's info anew.
-watch(() => project.info, releases.load, { immediate: true })
+// Whatever is kept makes the project's info anew; the sheet is wanted first.
+watchDebounced(() => project.info, releases.load, { debounce: 400, immediate: true })
 const waits = computed(
   () => props.file !== null && releases.plugin(props.plugin)?.working.files.some(({ file }) => file === props.file),
 )

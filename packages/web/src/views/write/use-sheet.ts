@@ -73,16 +73,10 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   }
 
   const key = computed(() =>
-    JSON.stringify([
-      hook.value?.name,
-      hook.value?.table,
-      scenario.value,
-      focus.value,
-      project.user,
-      project.version,
-      drafts.drafts,
-    ]),
+    JSON.stringify([hook.value?.name, hook.value?.table, scenario.value, focus.value, project.user, drafts.drafts]),
   )
   watchDebounced(key, run, { debounce: PAUSE_MS, immediate: true })
+  // What was kept, here or in a linked folder, is whole: nothing to wait for.
+  watch(() => project.version, run)
   return { scenario, focus, sheet, error, busy, run }
 }

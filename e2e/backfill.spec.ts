@@ -1,0 +1,87 @@
+import { ask, expect, test, violations } from './app'
+
+/** Records that are there already are brought under hooks: planned, begun, watched, taken back. */
+
+test.use({ ground: 'backfill' })
+
+test('records of a filter are numbered by kind in an order, and it is taken back but for what changed since', async ({
+  app: page,
+}) => {
+  await page.goto(new URL('/backfills?table=collection', page.url()).href)
+  const begin = page.getByRole('button', { name: 'Begin' })
+  await expect(page.getByText('Choose a hook.')).toBeVisible()
+  await page.getByLabel('number them').check()
+  await page.getByLabel('Field that takes the number').selectOption('number')
+  await page.getByLabel('One series or one by kind').selectOption('kind')
+  for (const kind of ['wild', 'garden']) await page.getByLabel(`Series of ${kind}`).selectOption(kind)
+  await page.getByLabel('Order', { exact: true }).fill('-collected_on')
+  await page.getByRole('button', { name: 'Add a condition' }).click()
+  await page.getByLabel('Field 1').selectOption('id')
+  await page.getByLabel('Comparison 1').selectOption('lte')
+  await page.getByLabel('Value 1').fill('forty')
+  await expect(page.getByRole('list', { name: 'Conditions' })).toContainText('takes a whole number')
+  await page.getByLabel('Value 1').fill('40')
+  await expect(begin).toBeDisabled()
+  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  const plan = page.getByRole('region', { name: 'Plan' })
+  await expect(plan).toContainText('40 records fit')
+  await expect(plan.getByRole('table', { name: 'Figures' })).toContainText('numbers of wild')
+  await expect(plan.getByRole('table', { name: 'Samples' })).toContainText('-00001000')
+  // None is named for what was exchanged: those are told before anything is done.
+  await expect(plan.getByRole('table', { name: 'Left as they are' })).toContainText('no series is named')
+  expect(await violations(page)).toEqual([])
+  // Another wish is another plan.
+  await page.getByLabel('Value 1').fill('39')
+  await expect(plan).toBeHidden()
+  await expect(begin).toBeDisabled()
+  await page.getByLabel('Value 1').fill('40')
+  await expect(plan).toBeVisible()
+  await begin.click()
+  await expect(page.locator('[data-test=backfill-state]')).toHaveText('done')
+  await expect(page.locator('[data-test=backfill-progress]')).toHaveText('40 of 40')
+  const id = Number(page.url().split('/').pop())
+
+  const { records } = await ask<{ records: { id: number; number: string }[] }>(page, 'GET', '/tables/collection/records?limit=40')
+  const numbered = records.filter(({ number }) => /^H[WG]-000010/.test(number))
+  expect(numbered.length).toBeGreaterThan(20)
+  const mine = numbered[0]!
+  await ask(page, 'POST', '/saves', { rows: [{ table: 'collection', id: mine.id, values: { number: 'HW-99999999' } }] })
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.getByRole('heading', { name: `takes back ${id}` })).toBeVisible()
+  await expect(page.locator('[data-test=backfill-state]')).toHaveText('done')
+  const left = page.getByRole('table', { name: 'Left as they are' })
+  await expect(left).toContainText(`collection ${mine.id}`)
+  await expect(left).toContainText('changed since')
+  const after = await ask<{ records: { id: number; number: string }[] }>(page, 'GET', '/tables/collection/records?limit=40')
+  expect(after.records.filter(({ number }) => /^H[WG]-000010/.test(number))).toEqual([])
+  await page.getByRole('link', { name: `what ${id} did` }).click()
+  await expect(page.getByRole('link', { name: /taken back by/ })).toBeVisible()
+})
+
+test('effects of what is set are held back, and counted, unless they are asked for', async ({ app: page }) => {
+  await page.goto(new URL('/backfills?table=site', page.url()).href)
+  await page.getByLabel('set fields').check()
+  await page.getByLabel('Field to set').selectOption('district')
+  await page.getByRole('textbox', { name: 'District' }).fill('Everywhere')
+  await page.getByLabel('Records that are tried').fill('10')
+  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  const plan = page.getByRole('region', { name: 'Plan' })
+  await expect(plan).toContainText('of which the first 10 were tried')
+  await expect(plan).toContainText('effects held back')
+  await page.getByLabel(/also do what after-save hooks ask for/).check()
+  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  await expect(plan).toContainText('other records written')
+  await expect(plan).not.toContainText('effects held back')
+})
+
+test('fields are set; what hooks refuse is left, and told', async ({ app: page }) => {
+  await page.goto(new URL('/backfills?table=request_line', page.url()).href)
+  await page.getByLabel('set fields').check()
+  await page.getByLabel('Field to set').selectOption('packets')
+  await page.getByRole('textbox', { name: 'Packets' }).fill('99999')
+  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  const plan = page.getByRole('region', { name: 'Plan' })
+  await expect(plan.getByRole('table', { name: 'Left as they are' })).toContainText('request-within-stock')
+  const saves = await ask<{ saves: unknown[] }>(page, 'GET', '/saves?only=not-kept')
+  expect(saves.saves).toEqual([])
+})

@@ -1,0 +1,142 @@
+import type { BackfillFigures, BackfillInfo, BackfillLeft, BackfillState, BackfillWish } from '@patient-hook/contract'
+import { HookError, type ErrorReport } from '../errors.js'
+import { quote } from '../model/ddl.js'
+import type { Table } from '../model/types.js'
+import type { Store } from '../store/database.js'
+import { orderSql, whereSql } from '../store/where.js'
+import { noFigures } from './figures.js'
+
+/** Backfills as they are kept: what is wanted, the records to go through in their order, how far it came, what was left as it is. */
+
+/** Of one backfill so many records that were left are kept with their reason; the rest is counted. */
+const MOST_LEFT = 10_000
+
+const COLUMNS = `b.id, b.at, b.user, b.tbl, b.wish, b.undoes, b.state, b.failure, b.total, b.done, b.figures, b.ended,
+  (SELECT max(u.id) FROM ph_backfill u WHERE u.undoes = b.id) AS undone_by`
+
+interface Raw {
+  id: number
+  at: string
+  user: string
+  tbl: string
+  wish: string
+  undoes: number | null
+  state: BackfillState
+  failure: string | null
+  total: number
+  done: number
+  figures: string
+  ended: string | null
+  undone_by: number | null
+}
+
+const read = ({ tbl, wish, undone_by, failure, figures, ...raw }: Raw): BackfillInfo => ({
+  ...raw,
+  table: tbl,
+  wish: JSON.parse(wish) as BackfillWish | null,
+  undoneBy: undone_by,
+  failure: failure === null ? null : (JSON.parse(failure) as ErrorReport),
+  figures: JSON.parse(figures) as BackfillFigures,
+})
+
+/** Newest first. */
+export const listBackfills = (store: Store): BackfillInfo[] =>
+  (store.objects(`SELECT ${COLUMNS} FROM ph_backfill b ORDER BY b.id DESC LIMIT 200`) as unknown as Raw[]).map(read)
+
+/** @throws HookError backfill/unknown */
+export function readBackfill(store: Store, id: number): BackfillInfo {
+  const [raw] = store.objects(`SELECT ${COLUMNS} FROM ph_backfill b WHERE b.id = ?`, id) as unknown as Raw[]
+  if (!raw) throw new HookError('backfill/unknown', { backfill: id })
+  return read(raw)
+}
+
+/** Chooses the records of now, in their order. */
+export function beginBackfill(store: Store, table: Table, wish: BackfillWish, user: string): number {
+  const id = add(store, table.name, user, wish, null)
+  const { sql, parameters } = whereSql(table, wish.where)
+  store.run(
+    `INSERT INTO ph_backfill_record (job, place, tbl, record)
+     SELECT ?, row_number() OVER (ORDER BY ${orderSql(table, wish.order)}), ?, "id" FROM ${quote(table.name)}${sql}`,
+    id,
+    table.name,
+    ...parameters,
+  )
+  countRecords(store, id)
+  return id
+}
+
+/** Chooses what the other one touched, what it did last first. */
+export function beginUndo(store: Store, { id: undoes, table }: BackfillInfo, user: string): number {
+  const id = add(store, table, user, null, undoes)
+  store.run(
+    `INSERT INTO ph_backfill_record (job, place, tbl, record)
+     SELECT ?, row_number() OVER (ORDER BY max(h.id) DESC), h.tbl, h.record FROM ph_history h JOIN ph_save s ON s.id = h.save
+     WHERE s.job = ? GROUP BY h.tbl, h.record`,
+    id,
+    undoes,
+  )
+  countRecords(store, id)
+  return id
+}
+
+function add(store: Store, table: string, user: string, wish: BackfillWish | null, undoes: number | null): number {
+  return store.run(
+    `INSERT INTO ph_backfill (at, user, tbl, wish, undoes, state, total, done, figures) VALUES (?, ?, ?, ?, ?, 'running', 0, 0, ?)`,
+    new Date().toISOString(),
+    user,
+    table,
+    JSON.stringify(wish),
+    undoes,
+    JSON.stringify(noFigures()),
+  ).lastInsertRowid as number
+}
+
+const countRecords = (store: Store, id: number): void =>
+  void store.run('UPDATE ph_backfill SET total = (SELECT count(*) FROM ph_backfill_record WHERE job = ?) WHERE id = ?', id, id)
+
+/** The records after those that it has been through. */
+export function nextRecords(store: Store, { id, done }: BackfillInfo, count: number): { table: string; id: number }[] {
+  return store.objects(
+    'SELECT tbl AS "table", record AS id FROM ph_backfill_record WHERE job = ? AND place > ? ORDER BY place LIMIT ?',
+    id,
+    done,
+    count,
+  ) as { table: string; id: number }[]
+}
+
+/** Moves the cursor, in the transaction of the batch. */
+export function advance(store: Store, id: number, done: number, figures: BackfillFigures, left: readonly BackfillLeft[]): void {
+  store.run('UPDATE ph_backfill SET done = ?, figures = ? WHERE id = ?', done, JSON.stringify(figures), id)
+  const kept = left.length > 0 ? (store.one('SELECT count(*) FROM ph_backfill_left WHERE job = ?', id) as number) : 0
+  for (const { table, id: record, field, message } of left.slice(0, Math.max(0, MOST_LEFT - kept)))
+    store.run(
+      'INSERT INTO ph_backfill_left (job, tbl, record, field, message) VALUES (?, ?, ?, ?, ?)',
+      id,
+      table,
+      record,
+      field,
+      message,
+    )
+}
+
+/** Of one that has ended the list of records is not needed any more. */
+export function setState(store: Store, id: number, state: BackfillState, failure: ErrorReport | null = null): void {
+  const ends = state === 'done' || state === 'cancelled'
+  const at = ends ? new Date().toISOString() : null
+  store.run(
+    'UPDATE ph_backfill SET state = ?, failure = ?, ended = ? WHERE id = ?',
+    state,
+    failure && JSON.stringify(failure),
+    at,
+    id,
+  )
+  if (ends) store.run('DELETE FROM ph_backfill_record WHERE job = ?', id)
+}
+
+/** In the order in which they were met. @param count how many at most */
+export const leftIn = (store: Store, id: number, count: number): BackfillLeft[] =>
+  store.objects(
+    'SELECT tbl AS "table", record AS id, field, message FROM ph_backfill_left WHERE job = ? ORDER BY id LIMIT ?',
+    id,
+    count,
+  ) as unknown as BackfillLeft[]

@@ -1,0 +1,70 @@
+import type { BackfillWish } from '@patient-hook/contract'
+import { HookError } from '../errors.js'
+import { quote } from '../model/ddl.js'
+import { gotOf } from '../model/values.js'
+import { BY_BACKFILL } from '../save/program.js'
+import type { SaveRow } from '../save/row.js'
+import type { Store } from '../store/database.js'
+
+/** Numbers for records that are there already: from one series or one by kind, never one that another record has. */
+
+/** Numbers that are looked up at a time. */
+const AHEAD = 1000
+
+export class Numbering {
+  /** By sequence: numbers that records have already, among those that were looked up; and how many looked-up ones are left. */
+  readonly #ahead = new Map<string, { taken: ReadonlySet<string>; left: number }>()
+  readonly #given = new Map<string, { first: string; last: string; count: number }>()
+  readonly #sql: string
+
+  constructor(
+    private readonly store: Store,
+    private readonly wish: NonNullable<BackfillWish['number']>,
+    table: string,
+  ) {
+    const column = quote(wish.field)
+    this.#sql = `SELECT ${column} FROM ${quote(table)} WHERE ${column} IN (SELECT value FROM json_each(?))`
+  }
+
+  /** What was given, by sequence. */
+  get given(): ReadonlyMap<string, { first: string; last: string; count: number }> {
+    return this.#given
+  }
+
+  /** A rolled back pass gave nothing, and what it had looked up is looked up anew. */
+  begin(): void {
+    this.#ahead.clear()
+    this.#given.clear()
+  }
+
+  /** @throws HookError backfill/no-series, which refuses the row */
+  number(row: SaveRow, next: (sequence: string) => string, ahead: (sequence: string, count: number) => string[]): void {
+    const { field, series } = this.wish
+    const { shape } = row
+    const now = row.now!
+    const sequence = typeof series === 'string' ? series : series.of[String(now[series.by])]
+    if (sequence === undefined) {
+      const { by } = series as Exclude<typeof series, string>
+      throw new HookError('backfill/no-series', { table: shape.table.name, field: by, got: gotOf(now[by]) })
+    }
+    let number: string
+    let window: { taken: ReadonlySet<string>; left: number } | undefined
+    do {
+      window = this.#ahead.get(sequence)
+      if (!window || window.left === 0) {
+        const texts = ahead(sequence, AHEAD)
+        window = { taken: new Set(this.store.values(this.#sql, JSON.stringify(texts)) as string[]), left: AHEAD }
+        this.#ahead.set(sequence, window)
+      }
+      window.left--
+      number = next(sequence)
+    } while (window.taken.has(number))
+    now[field] = number
+    row.by[shape.index.get(field)!] = BY_BACKFILL
+    const given = this.#given.get(sequence)
+    if (given) {
+      given.last = number
+      given.count++
+    } else this.#given.set(sequence, { first: number, last: number, count: 1 })
+  }
+}

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import type { BackfillFigures, BackfillLeft } from '@patient-hook/contract'
+import { computed } from 'vue'
+import { figureLines } from './words'
+
+/** What a backfill did, or would do, in figures; and the records that it left, each with why. */
+const props = defineProps<{ figures: BackfillFigures; left: readonly BackfillLeft[] }>()
+const lines = computed(() => figureLines(props.figures))
+const MOST = 100
+</script>
+
+<template>
+  <table class="plain-table" aria-label="Figures">
+    <tbody>
+      <tr v-for="{ what, count } in lines" :key="what">
+        <th scope="row">{{ what }}</th>
+        <td class="number">{{ count }}</td>
+      </tr>
+    </tbody>
+  </table>
+  <table v-if="left.length" class="plain-table" aria-label="Left as they are">
+    <thead>
+      <tr>
+        <th scope="col">record</th>
+        <th scope="col">field</th>
+        <th scope="col">why it is left as it is</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="(each, at) in left.slice(0, MOST)" :key="at">
+        <td>
+          <router-link class="link" :to="{ name: 'records', params: { table: each.table, id: String(each.id) } }"
+            >{{ each.table }} {{ each.id }}</router-link
+          >
+        </td>
+        <td>{{ each.field ?? '' }}</td>
+        <td class="refused">{{ each.message }}</td>
+      </tr>
+    </tbody>
+  </table>
+  <p v-if="left.length > MOST" class="quiet small">and {{ left.length - MOST }} more</p>
+</template>
+
+<style scoped>
+table {
+  margin-top: 8px;
+}
+td.number {
+  text-align: right;
+}
+td.refused {
+  white-space: normal;
+  max-width: 60ch;
+}
+</style>

@@ -1,0 +1,35 @@
+import type { BackfillFigures, BackfillInfo } from '@patient-hook/contract'
+
+/** Backfills in words. */
+
+export function titleOf({ wish, undoes, table }: BackfillInfo): string {
+  if (undoes !== null) return `takes back ${undoes}`
+  if (wish?.hooks) return `${table}: ${wish.hooks.join(', ')}`
+  if (wish?.number) return `${table}: numbers in ${wish.number.field}`
+  return `${table}: sets ${Object.keys(wish?.set ?? {}).join(', ')}`
+}
+
+const counts = (of: Record<string, number>): string =>
+  Object.entries(of)
+    .map(([name, count]) => `${name} ${count}`)
+    .join(', ')
+
+/** Lines of a table: what, and how many. */
+export function figureLines(figures: BackfillFigures): { what: string; count: string }[] {
+  const { changed, fields, left, passed, effects, heldEffects, messages, heldMessages, numbers } = figures
+  const lines = [
+    { what: 'records changed', count: String(changed) },
+    ...Object.entries(fields).map(([field, count]) => ({ what: `of these, ${field}`, count: String(count) })),
+    ...Object.entries(numbers).map(([sequence, { first, last, count }]) => ({
+      what: `numbers of ${sequence}`,
+      count: count === 1 ? first : `${first} to ${last} (${count})`,
+    })),
+    { what: 'other records written', count: counts(effects) },
+    { what: 'effects held back', count: counts(heldEffects) },
+    { what: 'messages sent', count: counts(messages) },
+    { what: 'messages held back', count: counts(heldMessages) },
+    { what: 'passed by: they do not fit any more', count: passed > 0 ? String(passed) : '' },
+    { what: 'left as they are', count: left > 0 ? String(left) : '' },
+  ]
+  return lines.filter(({ count }) => count !== '')
+}

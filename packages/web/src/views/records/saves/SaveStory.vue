@@ -1,0 +1,132 @@
+<script setup lang="ts">
+import type { SaveStory, Value } from '@patient-hook/contract'
+import { computed, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import ErrorNote from '../../../components/ErrorNote.vue'
+import { api } from '../../../lib/api'
+import { show, timeWord } from '../../../lib/text'
+import { useAttempt } from '../../../lib/use-attempt'
+import { useHandover } from '../../../stores/handover'
+import { budgetWord, msWord, NEAR, spentWords, STATES } from './words'
+
+/** One save: what it was given, what it wrote, what ran in it and what it cost; and the way to rehearse it. */
+const props = defineProps<{ id: string }>()
+const router = useRouter()
+const handover = useHandover()
+const story = shallowRef<SaveStory | null>(null)
+const { error, attempt } = useAttempt()
+const number = computed(() => Number(props.id.replace('not-kept-', '')))
+const isKept = computed(() => !props.id.startsWith('not-kept-'))
+watch(
+  () => props.id,
+  () =>
+    attempt(async () => {
+      story.value = null
+      story.value = await (isKept.value ? api.saveStory(number.value) : api.refusedStory(number.value))
+    }),
+  { immediate: true },
+)
+function rehearse(): void {
+  if (isKept.value) return void router.push({ name: 'rehearse', query: { on: `before-${number.value}` } })
+  handover.give(story.value!.rows!, {})
+  void router.push({ name: 'rehearse' })
+}
+const versions = computed(() =>
+  Object.entries(story.value?.save.versions ?? {})
+    .map(([plugin, version]) => `${plugin} ${version}`)
+    .join(', '),
+)
+</script>
+
+<template>
+  <ErrorNote v-if="error" :error="error.report" />
+  <article v-if="story" class="parts" aria-label="One save">
+    <header class="row">
+      <h2>{{ isKept ? `Save ${number}` : `A save that was ${STATES[story.save.state]}` }}</h2>
+      <v-btn v-if="story.rows" size="small" variant="outlined" color="primary" @click="rehearse">Rehearse it</v-btn>
+      <span v-else class="quiet small">What it was given is not kept, so it cannot be rehearsed.</span>
+    </header>
+    <table class="plain-table">
+      <tbody>
+        <tr>
+          <th scope="row">when, who</th>
+          <td>
+            {{ timeWord(story.save.at) }}, {{ story.save.user }}
+            <router-link
+              v-if="story.save.job !== null"
+              class="link"
+              :to="{ name: 'backfills', params: { id: String(story.save.job) } }"
+              >backfill {{ story.save.job }}</router-link
+            >
+          </td>
+        </tr>
+        <tr>
+          <th scope="row">given</th>
+          <td>{{ story.save.rows }} {{ story.save.rows === 1 ? 'row' : 'rows' }}</td>
+        </tr>
+        <tr v-if="versions">
+          <th scope="row">releases</th>
+          <td>{{ versions }}</td>
+        </tr>
+        <tr>
+          <th scope="row">spent</th>
+          <td class="whole">
+            {{ msWord(story.save.ms) }}{{ spentWords(story.save.spent) ? `, ${spentWords(story.save.spent)}` : '' }}
+            <strong v-if="(story.save.share ?? 0) >= NEAR" class="copper"
+              >{{ Math.round(100 * story.save.share!) }} % of its {{ budgetWord(story.save.budget!) }}</strong
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <ErrorNote v-if="story.save.error" :error="story.save.error" />
+    <table v-if="story.records.length" class="plain-table" aria-label="Records that it wrote">
+      <thead>
+        <tr>
+          <th scope="col">record</th>
+          <th scope="col">field</th>
+          <th scope="col">from</th>
+          <th scope="col">to</th>
+          <th scope="col">by</th>
+        </tr>
+      </thead>
+      <tbody v-for="(record, index) in story.records" :key="index">
+        <tr v-for="(change, at) in record.changes" :key="change.field">
+          <td>
+            <template v-if="at === 0">
+              <span v-if="record.depth > 0" class="quiet" :title="`a ripple, ${record.depth} deep`">{{
+                '↳'.repeat(record.depth)
+              }}</span>
+              <router-link class="link" :to="{ name: 'records', params: { table: record.table, id: String(record.id) } }"
+                >{{ record.table }} {{ record.id }}</router-link
+              >
+              <span class="quiet small event">{{ record.event }}</span>
+            </template>
+          </td>
+          <td>{{ change.field }}</td>
+          <td>{{ show(change.from as Value) }}</td>
+          <td>{{ show(change.to as Value) }}</td>
+          <td class="quiet small">{{ change.by }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="story.written > story.records.length" class="quiet small">
+      the first {{ story.records.length }} of {{ story.written }} records
+    </p>
+  </article>
+</template>
+
+<style scoped>
+td {
+  max-width: 260px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.whole {
+  white-space: normal;
+  max-width: 60ch;
+}
+.event {
+  margin-left: 6px;
+}
+</style>
