@@ -41,13 +41,36 @@ test('completion finds a field by its label, hover says what it is, and types ar
   const line = page.locator('.cm-line', { hasText: 'row.now.' })
   await line.click()
   await page.keyboard.press('End')
-  await page.keyboard.type('thous', { delay: 20 })
-  await expect(page.locator('.cm-tooltip-autocomplete')).toHaveCount(0)
+  await page.keyboard.type('thous')
   for (let i = 0; i < 5; i++) await page.keyboard.press('Backspace')
-  await page.keyboard.type('estim', { delay: 20 })
+  await page.keyboard.type('estim')
   await page.locator('.cm-tooltip-autocomplete li', { hasText: 'Seeds, estimated' }).click()
   await expect(line).toContainText('row.now.seed_estimate')
   await page.keyboard.type(" = 'many'")
   await expect(page.getByLabel('Findings')).toContainText("Type 'string' is not assignable to type 'number'")
+  page.on('dialog', (dialog) => void dialog.accept())
+})
+
+test('what nothing fits does not end completion when it is answered after more was typed', async ({ app: page }) => {
+  // A worker that is slow to answer what is asked of it for completion.
+  await page.addInitScript(() => {
+    const send = Worker.prototype.postMessage as (message: { method?: string }) => void
+    Worker.prototype.postMessage = function (message: { method?: string }) {
+      if (message.method !== 'complete') send.call(this, message)
+      else {
+        document.body.dataset['asked'] = 'yes'
+        setTimeout(() => send.call(this, message), 500)
+      }
+    }
+  })
+  await page.goto(new URL('/write/lot-mass', page.url()).href)
+  await writeCode(page, whole(`{\n  table: 'lot',\n  moment: 'before-save',\n  each(row) {\n    row.now.\n  },\n}`))
+  await page.locator('.cm-line', { hasText: 'row.now.' }).click()
+  await page.keyboard.press('End')
+  await page.keyboard.type('zzz')
+  await expect(page.locator('body')).toHaveAttribute('data-asked', 'yes')
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Backspace')
+  await page.keyboard.type('estim')
+  await expect(page.locator('.cm-tooltip-autocomplete li', { hasText: 'Seeds, estimated' })).toBeVisible()
   page.on('dialog', (dialog) => void dialog.accept())
 })

@@ -26,8 +26,7 @@ async function complete(path: string, context: CompletionContext): Promise<Compl
   const word = context.matchBefore(/[\w$]*$/)
   const before = context.state.sliceDoc(Math.max(0, context.pos - 1), context.pos)
   if (!context.explicit && (!word || word.from === word.to) && !/[.'"]/.test(before)) return null
-  await language('write', path, context.state.doc.toString())
-  const completions = await language('complete', path, context.pos)
+  const completions = await language('complete', path, context.state.doc.toString(), context.pos)
   const from = word ? word.from : context.pos
   const typed = plain(context.state.sliceDoc(from, context.pos))
   const options = completions
@@ -38,7 +37,9 @@ async function complete(path: string, context: CompletionContext): Promise<Compl
       detail: each.detail,
       boost: each.detail ? 20 : plain(each.name).startsWith(typed) ? 10 : 0,
     }))
-  return options.length > 0 ? { from, options, filter: false } : null
+  // Not null when nothing fits: the editor asks again after null only when the next letter comes, though one may have come
+  // while this answer was on its way.
+  return { from, options, filter: false }
 }
 
 /** @param path the file that the editor shows now */

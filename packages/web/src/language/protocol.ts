@@ -39,7 +39,8 @@ export interface LanguageMethods {
   open(project: LanguageProject): void
   write(path: string, text: string): void
   look(path: string): Promise<Report>
-  complete(path: string, offset: number): Completion[]
+  /** In a file that has come to this text, which is kept as by `write`. */
+  complete(path: string, text: string, offset: number): Completion[]
   outline(path: string): Outline | null
   /** Of these modules. */
   functions(paths: string[]): ExportedFunction[]

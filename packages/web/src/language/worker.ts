@@ -107,7 +107,8 @@ const methods: LanguageMethods = {
       outline: outline(path),
     }
   },
-  complete(path, offset) {
+  complete(path, text, offset) {
+    methods.write(path, text)
     const completions = service.getCompletionsAtPosition(`/${path}`, offset, { includeCompletionsForModuleExports: false })
     const labels = new Map(
       project.tables.flatMap((table) =>
