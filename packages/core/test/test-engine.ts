@@ -2,7 +2,8 @@ import type { Files, FunctionCall, InputRow, ModelEdit, ProjectInfo, SheetReques
 import { CALLS } from '../src/engine/calls/index.js'
 import type { ReleaseWish } from '../src/engine/calls/releasing.js'
 import { LiveTables } from '../src/engine/hosts/live-tables.js'
-import { READS, type ListOptions } from '../src/engine/reads.js'
+import { READS } from '../src/engine/reads.js'
+import type { ListOptions } from '../src/engine/record-list.js'
 import { OpenProject } from '../src/engine/open-project.js'
 import type { SaveOptions } from '../src/save/types.js'
 

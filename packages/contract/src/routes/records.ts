@@ -22,7 +22,12 @@ export const recordRoutes = {
     params: z.object({ table: name }),
     query: z.object({
       ...page,
+      /** Field names with commas between, - before one for falling order. */
       orderBy: z.string().max(300).optional(),
+      /** The id of a record: those that come after it. */
+      after: z.coerce.number().int().positive().max(Number.MAX_SAFE_INTEGER).optional(),
+      /** The id of a record: those right before it; not heeded beside `after`. */
+      upTo: z.coerce.number().int().positive().max(Number.MAX_SAFE_INTEGER).optional(),
       search: z.string().max(200).optional(),
       /** Conditions as JSON. */
       where: z.string().max(20_000).optional(),

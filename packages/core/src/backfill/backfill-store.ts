@@ -3,7 +3,8 @@ import { HookError, type ErrorReport } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import type { Table } from '../model/types.js'
 import type { Store } from '../store/database.js'
-import { orderSql, whereSql } from '../store/where.js'
+import { orderSql } from '../store/order.js'
+import { whereSql } from '../store/where.js'
 import { noFigures } from './figures.js'
 
 /** Backfills as they are kept: what is wanted, the records to go through in their order, how far it came, what was left as it is. */

@@ -5,7 +5,8 @@ import type { Field, Table } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import type { Hook } from '../save/hook.js'
 import type { SaveEnvironment } from '../save/environment.js'
-import { fieldOf, orderSql, whereSql } from '../store/where.js'
+import { orderSql } from '../store/order.js'
+import { fieldOf, whereSql } from '../store/where.js'
 
 /** What somebody wants a backfill to do, held against the tables and hooks before a record is touched. */
 

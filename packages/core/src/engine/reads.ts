@@ -1,87 +1,22 @@
-import type { Choice, FullRecord, HistoryEntry, MessageState, RecordPage, Why } from '@patient-hook/contract'
+import type { Choice, FullRecord, HistoryEntry, MessageState, Why } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import { writeCsv } from '../model/record-files.js'
-import type { Table } from '../model/types.js'
 import { readHistory } from '../save/history.js'
-import type { Store } from '../store/database.js'
 import { leftIn, listBackfills, readBackfill } from '../backfill/backfill-store.js'
 import { keyWith, listKeys } from '../store/keys.js'
 import { listMessages } from '../store/outbox.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
-import { fieldOf, orderSql, whereSql } from '../store/where.js'
-
+import { fieldOf } from '../store/where.js'
+import { labelsOf, list, namingField, type Readable } from './record-list.js'
 import { listSaves, refusedStory, saveFigures, saveStory, type LogOptions } from './save-log.js'
-
 import { Provenance, type Looks } from './why.js'
 
 /** Reads of records for the interface: lists with paging, one record, its history, choices for a link, the outbox. */
 
 /** Records that a backfill left, told at a time. */
 const MOST_LEFT = 500
-
-/** Records that can be read: the live ones, or those of a fixture set. */
-export interface Readable {
-  readonly store: Store
-  /** @throws HookError project/unknown-table */
-  table(name: string): Table
-  /** How many rows a query has. */
-  count(sql: string, parameters: readonly unknown[]): number
-}
-
-export interface ListOptions {
-  where?: Record<string, unknown>
-  orderBy?: string
-  offset?: number
-  limit?: number
-  search?: string
-}
-
-function list(open: Readable, name: string, options: ListOptions): RecordPage {
-  const { store } = open
-  const table = open.table(name)
-  const shape = shapeOf(table)
-  const where = whereSql(table, options.where ?? {})
-  const texts = table.fields
-    .filter((field) => field.type === 'string')
-    .map((field) => `instr(lower(${quote(field.name)}), ?) > 0`)
-  const search = options.search?.trim().toLowerCase() ?? ''
-  if (search !== '') {
-    where.sql += `${where.sql ? ' AND' : ' WHERE'} (${[...texts, 'CAST("id" AS TEXT) = ?'].join(' OR ')})`
-    where.parameters.push(...texts.map(() => search), search)
-  }
-  const total = open.count(`SELECT count(*) FROM ${quote(name)}${where.sql}`, where.parameters)
-  const order = orderSql(table, options.orderBy)
-  const raw = store.rows(
-    `SELECT ${shape.columns} FROM ${quote(name)}${where.sql} ORDER BY ${order} LIMIT ? OFFSET ?`,
-    ...where.parameters,
-    options.limit ?? 100,
-    options.offset ?? 0,
-  )
-  const records = raw.map((each) => shape.plain(shape.fromRaw(each)))
-  const labels: RecordPage['labels'] = {}
-  for (const field of table.fields) {
-    if (!field.link) continue
-    const ids = [...new Set(records.map((record) => record[field.name]).filter((id) => id !== null))] as number[]
-    labels[field.name] = Object.fromEntries([...labelsOf(open, field.link.table, ids)].map(([id, label]) => [String(id), label]))
-  }
-  return { total, records, labels }
-}
-
-/** The field that best names a record of the table: its first unique text, else its first text. */
-function namingField(table: Table): string | null {
-  const texts = table.fields.filter((field) => field.type === 'string' && !field.enum && !field.format)
-  return (texts.find((field) => field.name === 'name') ?? texts.find((field) => field.unique) ?? texts[0])?.name ?? null
-}
-
-function labelsOf(open: Readable, name: string, ids: readonly number[]): Map<number, string> {
-  const field = namingField(open.table(name))
-  if (ids.length === 0) return new Map()
-  const sql = `SELECT "id", ${field ? quote(field) : 'NULL'} FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?))`
-  const named = open.store.rows(sql, JSON.stringify(ids)) as [number, string | null][]
-  return new Map(named.map(([id, label]) => [id, label ?? `${name} ${id}`]))
-}
 
 /** Records to choose from for a link, those whose name contains the text. */
 function choices(open: Readable, name: string, text: string, limit = 20): Choice[] {

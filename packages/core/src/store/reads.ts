@@ -8,7 +8,8 @@ import type { Store } from './database.js'
 import { Found } from './found.js'
 import { readRows } from './read-rows.js'
 import { trap } from './shape.js'
-import { bad, fieldOf, orderSql, whereSql, type OrderBy } from './where.js'
+import { orderSql, type OrderBy } from './order.js'
+import { bad, fieldOf, whereSql } from './where.js'
 
 /** The reads that hooks may make in `load` and `finish`: set-based, typed, counted. */
 

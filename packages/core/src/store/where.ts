@@ -6,9 +6,7 @@ import type { Field, Table, Value } from '../model/types.js'
 import { expectedOf, gotOf } from '../model/values.js'
 import { jsonNumber, toSql } from './records.js'
 
-/** Conditions and orders on a table's fields, as SQL. */
-
-export type OrderBy = string | Record<string, string> | readonly (string | Record<string, string>)[]
+/** Conditions on a table's fields, as SQL. */
 
 export const bad = (detail: string) => new HookError('hook/bad-query', { detail })
 
@@ -19,21 +17,6 @@ export function fieldOf(table: Table, name: string): Field | 'id' {
   if (!field)
     throw new HookError('hook/unknown-field', { table: table.name, field: String(name), hint: fieldHint(String(name), table) })
   return field
-}
-
-export function orderSql(table: Table, orderBy: OrderBy | undefined): string {
-  const parts: string[] = []
-  for (const each of Array.isArray(orderBy) ? orderBy : orderBy === undefined ? [] : [orderBy]) {
-    const pairs =
-      typeof each === 'string' ? [each] : Object.entries(each as Record<string, string>).map(([name, way]) => `${name} ${way}`)
-    for (const pair of pairs) {
-      const match = /^(-?)(\w+)(?:\s+(asc|desc))?$/i.exec(pair)
-      if (!match) throw bad(`orderBy takes a field's name, with - before it for falling order, but got ${gotOf(pair)}`)
-      fieldOf(table, match[2]!)
-      parts.push(`${quote(match[2]!)}${match[1] === '-' || match[3]?.toLowerCase() === 'desc' ? ' DESC' : ''}`)
-    }
-  }
-  return [...parts, '"id"'].join(', ')
 }
 
 const COMPARE = { lt: '<', lte: '<=', gt: '>', gte: '>=' } as const

@@ -3,7 +3,8 @@ import { HookError } from '../../errors.js'
 import { hintFor } from '../../model/names.js'
 import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
-import { READS, type ListOptions, type Readable } from '../reads.js'
+import { READS } from '../reads.js'
+import type { ListOptions, Readable } from '../record-list.js'
 
 /** Reads of the records that something is tried on: a fixture set, or the copy of the live ones, as they are or were. */
 

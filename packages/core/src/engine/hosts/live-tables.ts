@@ -3,7 +3,7 @@ import { hintFor } from '../../model/names.js'
 import { parseTable } from '../../model/table-file.js'
 import type { Table } from '../../model/types.js'
 import { Store } from '../../store/database.js'
-import type { Readable } from '../reads.js'
+import type { Readable } from '../record-list.js'
 
 /** The live records and their tables, as they stand at each read. */
 export class LiveTables implements Readable {
