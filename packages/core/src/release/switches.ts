@@ -1,4 +1,7 @@
+import type { Files } from '@patient-hook/contract'
 import type { Store } from '../store/database.js'
+import type { Release } from './release-store.js'
+import { renamedHooks } from './renamed-hooks.js'
 
 /** Hooks that were switched beside their release: off at once, or on although their plugin.json says off. */
 
@@ -15,6 +18,34 @@ export const switchesIn = (store: Store): Switches =>
       ([hook, state, user, at]) => [hook, { state, user, at }],
     ),
   )
+
+/**
+ * What a hook was switched to goes along when it gets another name: the switch is for the hook, not for its name. The old name keeps it
+ * as long as somebody gets a release that has it. Within a transaction.
+ * @param before the releases that somebody got @param after those that somebody gets now @returns which were taken along
+ */
+export function followRenames(
+  store: Store,
+  before: readonly Release[],
+  after: readonly Release[],
+): { from: string; to: string }[] {
+  const switches = switchesIn(store)
+  if (switches.size === 0) return []
+  const has = (releases: readonly Release[]) => new Set(releases.flatMap(({ hooks }) => hooks))
+  const known = new Map(before.map(({ id, audience }) => [id, JSON.stringify(audience)]))
+  const given = after.filter(({ id, audience }) => known.get(id) !== JSON.stringify(audience))
+  const plugins = new Set(given.map(({ plugin }) => plugin))
+  const live = before.filter(({ plugin, audience }) => audience === null && plugins.has(plugin))
+  const filesOf = (releases: readonly Release[]): Files => Object.assign({}, ...releases.map(({ files }) => files)) as Files
+  const moved = [...renamedHooks(filesOf(live), filesOf(given))].filter(([from]) => switches.has(from))
+  const still = has(after)
+  for (const [from, to] of moved) {
+    const { state, user } = switches.get(from)!
+    if (!switches.has(to)) setSwitch(store, to, state, user)
+    if (!still.has(from)) setSwitch(store, from, null, user)
+  }
+  return moved.map(([from, to]) => ({ from, to }))
+}
 
 /** Within a transaction. @param state null: as its release says */
 export function setSwitch(store: Store, hook: string, state: 'on' | 'off' | null, user: string): void {

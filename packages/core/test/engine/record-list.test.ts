@@ -13,7 +13,9 @@ const record = fc.record({
   rank: fc.option(fc.integer({ min: -2, max: 2 })),
   mass: fc.option(fc.constantFrom(0, 0.5, 1e9)),
 })
-const key = fc.tuple(fc.boolean(), fc.constantFrom('shelf', 'name', 'rank', 'mass', 'id')).map(([falls, name]) => (falls ? '-' : '') + name)
+const key = fc
+  .tuple(fc.boolean(), fc.constantFrom('shelf', 'name', 'rank', 'mass', 'id'))
+  .map(([falls, name]) => (falls ? '-' : '') + name)
 const keys = fc.array(key, { maxLength: 3 }).map((all) => (all.length === 0 ? undefined : all.join(', ')))
 
 function readable(boxes: readonly object[]): Readable & { close(): void } {
@@ -52,7 +54,7 @@ test('pages that follow each other by a record are the list, forwards and backwa
         down.push(...page)
       expect(down).toEqual(whole)
       const up: number[] = whole.slice(-1)
-      for (let page = up.slice(0, 1); page.length > 0; ) {
+      for (let page = up.slice(0, 1); page.length > 0;) {
         page = ids(open, { ...asked, limit, upTo: up[0]! })
         up.unshift(...page)
       }

@@ -244,6 +244,43 @@ describe('steps back and switches', () => {
     expect(codeOf(() => engine.switchHook('marc', 'off'))).toBe('release/bad')
   })
 
+  describe('a switch goes along with a hook that gets another name', () => {
+    const RENAMED = 'plugins/p/hooks/label.ts'
+    const rename = (text = marks('first')) => engine.putFiles({ [HOOK]: null, [RENAMED]: text })
+    const switched = () => engine.releases().hooks.map(({ hook, switched }) => [hook, switched?.state ?? null])
+
+    test('in a release to everyone, and back again', () => {
+      engine.switchHook('mark', 'off')
+      rename(marks('other'))
+      releaseNow()
+      expect(saved()).toBe(null)
+      expect(switched()).toEqual([['label', 'off']])
+      expect(engine.releases().log[0]).toMatchObject({ hook: 'label', what: 'switched' })
+      engine.stepBack('p')
+      expect(saved()).toBe(null)
+      expect(switched()).toEqual([['mark', 'off']])
+    })
+
+    test('in a pilot for those who get it, and for the others under the old name', () => {
+      engine.switchHook('mark', 'off')
+      rename()
+      const { id } = releaseNow({ audience: ['ines'] })
+      expect([saved('ines'), saved('ada')]).toEqual([null, null])
+      engine.setAudience(id, null)
+      expect([saved('ines'), saved('ada')]).toEqual([null, null])
+      expect(switched()).toEqual([['label', 'off']])
+      engine.switchHook('label', null)
+      expect(saved()).toBe('first')
+    })
+
+    test('and not to a hook that is another one', () => {
+      engine.switchHook('mark', 'off')
+      rename(hook(`{ table: 'item', moment: 'after-save', finish({ rows }) { if (rows.length > 999) throw new Error('many') } }`))
+      releaseNow()
+      expect(switched()).toEqual([['label', null]])
+    })
+  })
+
   test('a hook that is off by its plugin.json can be switched on', () => {
     engine.putFiles({ 'plugins/p/plugin.json': '{ "version": "1.0.0", "hooks": { "mark": { "off": true } } }' })
     releaseNow()

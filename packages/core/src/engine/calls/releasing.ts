@@ -7,7 +7,7 @@ import { pluginFile, versionIn, withVersion } from '../../release/composite.js'
 import { missingFields, neededWord } from '../../release/gone-fields.js'
 import { hoursOf } from '../../release/hook-tally.js'
 import * as kept from '../../release/release-store.js'
-import { setSwitch } from '../../release/switches.js'
+import { followRenames, setSwitch } from '../../release/switches.js'
 import type { LiveCode } from '../live-code.js'
 import type { OpenProject } from '../open-project.js'
 import { overviewOf } from '../release-overview.js'
@@ -164,7 +164,13 @@ export function switchHook(open: OpenProject, hook: string, state: 'on' | 'off' 
 function change<T>(open: OpenProject, work: () => T, working: Runtime = open.runtimes.saved): T {
   let code: LiveCode | null = null
   const value = open.live.transaction(() => {
+    const before = kept.releasesInUse(open.live)
     const value = work()
+    const after = kept.releasesInUse(open.live)
+    for (const { from, to } of followRenames(open.live, before, after)) {
+      const release = after.findLast(({ hooks }) => hooks.includes(to))!
+      note(open, release.user, release, 'switched', [`as ${from} was, which is its name of before`], to)
+    }
     code = open.codeNow(working)
     return { value, keep: true }
   })
