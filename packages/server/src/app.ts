@@ -17,6 +17,7 @@ import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
 import { proofRoutes } from './routes/proofs.js'
 import { modelRoutes } from './routes/model.js'
+import { listViewRoutes } from './routes/list-views.js'
 import { keyRoutes } from './routes/keys.js'
 import { v1Routes } from './routes/v1.js'
 import { projectRoutes } from './routes/project.js'
@@ -87,6 +88,7 @@ export function makeApp(options: AppOptions): Express {
     proofRoutes(application, jobs, proofs, options),
     releaseRoutes(application, jobs, options),
     codeRoutes(application, options),
+    listViewRoutes(application, options),
     keyRoutes(application, options),
     exchangeRoutes(application, jobs, delivery, options),
     backfillRoutes(application, jobs, options.backfills, options),

@@ -6,6 +6,7 @@ import { fixtureRoutes } from './fixtures.js'
 import { functionRoutes } from './functions.js'
 import { jobRoutes } from './jobs.js'
 import { keyRoutes } from './keys.js'
+import { listViewRoutes } from './list-views.js'
 import { modelRoutes } from './model.js'
 import { proofRoutes } from './proofs.js'
 import { projectRoutes } from './project.js'
@@ -21,6 +22,7 @@ export const ROUTES = {
   ...saveLogRoutes,
   ...saveRoutes,
   ...recordRoutes,
+  ...listViewRoutes,
   ...jobRoutes,
   ...proofRoutes,
   ...releaseRoutes,

@@ -1,6 +1,7 @@
 import type { BackfillWish, Value } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { fieldHint, hintFor } from '../model/names.js'
+import { tableNamed } from '../model/table-named.js'
 import type { Field, Table } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import type { Hook } from '../save/hook.js'
@@ -15,9 +16,7 @@ type Ground = Pick<SaveEnvironment, 'project' | 'program' | 'switches'>
 /** @returns the table @throws HookError backfill/bad, or hook/unknown-field and hook/bad-query of conditions and order */
 export function checkWish(ground: Ground, wish: BackfillWish, user: string): Table {
   const { project } = ground
-  const table = project.tables.get(wish.table)
-  if (!table)
-    throw new HookError('project/unknown-table', { table: wish.table, hint: hintFor(wish.table, project.tables.keys()) })
+  const table = tableNamed(project.tables, wish.table)
   const asked = (['hooks', 'set', 'number'] as const).filter((part) => wish[part] !== undefined)
   if (asked.length !== 1)
     throw bad(wish, `it takes one of hooks, set and number, but got ${asked.join(' and ') || 'none of them'}`)

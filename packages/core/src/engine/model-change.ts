@@ -13,6 +13,7 @@ import { ModelHistory } from '../save/model-history.js'
 import { trySave } from '../save/save.js'
 import type { Store } from '../store/database.js'
 import { releasesInUse } from '../release/release-store.js'
+import { followTable } from '../store/list-views.js'
 import { applyChange, planChange, type TableChange } from '../store/table-change.js'
 import type { LiveCode } from './live-code.js'
 import { newErrors } from './new-errors.js'
@@ -206,6 +207,7 @@ export function changeModel(
       before && after ? new ModelHistory(store, before.name, renames, options.user ?? project.users[0]?.name ?? 'owner') : null
     applyChange(store, changed.change, (was, now) => history?.note(was, now))
     history?.close()
+    followTable(store, edit.table, after, renames)
     const broken = store.db.pragma('foreign_key_check') as unknown[]
     if (broken.length > 0)
       throw new HookError('model/blocked', {

@@ -5,6 +5,7 @@ import { writeCsv } from '../model/record-files.js'
 import { readHistory } from '../save/history.js'
 import { leftIn, listBackfills, readBackfill } from '../backfill/backfill-store.js'
 import { keyWith, listKeys } from '../store/keys.js'
+import { listViews } from '../store/list-views.js'
 import { listMessages } from '../store/outbox.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
@@ -75,6 +76,8 @@ const backfill = (open: Readable, id: number) => ({
   left: leftIn(open.store, id, MOST_LEFT),
 })
 
+const views = (open: Readable, table: string) => listViews(open.store, open.table(table).name)
+
 const keys = (open: Readable) => listKeys(open.store)
 const keyOf = (open: Readable, hash: string) => keyWith(open.store, hash)
 
@@ -93,6 +96,7 @@ export const READS = {
   figures,
   backfills,
   backfill,
+  views,
   keys,
   keyOf,
 }

@@ -4,6 +4,7 @@ import { utcText } from '../model/dates.js'
 import { gotOf } from '../model/values.js'
 import { quote } from '../model/ddl.js'
 import { hintFor } from '../model/names.js'
+import { tableNamed } from '../model/table-named.js'
 import type { RecordValues } from '../model/types.js'
 import { readByIds } from '../store/records.js'
 import { whereSql } from '../store/where.js'
@@ -33,12 +34,7 @@ export function makeTestApi(
   const ran = new Map<string, number>()
   let last: SaveOutcome | null = null
 
-  const tableOf = (name: unknown) => {
-    const table = project.tables.get(String(name))
-    if (!table)
-      throw new HookError('project/unknown-table', { table: String(name), hint: hintFor(String(name), project.tables.keys()) })
-    return table
-  }
+  const tableOf = (name: unknown) => tableNamed(project.tables, String(name))
   const run = (rows: InputRow[], more: SaveOptions = {}): SaveOutcome => {
     last = trySave(environment, rows, {
       user,

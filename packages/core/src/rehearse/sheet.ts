@@ -1,6 +1,7 @@
 import type { SheetRequest, Sheet as SharedSheet, VerdictGroup } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../errors.js'
 import { hintFor } from '../model/names.js'
+import { tableNamed } from '../model/table-named.js'
 import { quote } from '../model/ddl.js'
 import type { RecordValues } from '../model/types.js'
 import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js'
@@ -38,9 +39,7 @@ export const SHEET_ROWS = 500
 /** @throws HookError for an unknown table or field */
 export function makeSheet(environment: SheetEnvironment, request: SheetRequest): Sheet {
   const { project, store } = environment
-  const table = project.tables.get(request.table)
-  if (!table)
-    throw new HookError('project/unknown-table', { table: request.table, hint: hintFor(request.table, project.tables.keys()) })
+  const table = tableNamed(project.tables, request.table)
   const shape = shapeOf(table)
   const touched = (request.touch ?? []).map((name) => {
     const field = table.fields.find((each) => each.name === name)

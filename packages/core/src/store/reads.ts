@@ -1,6 +1,7 @@
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
-import { fieldHint, hintFor } from '../model/names.js'
+import { fieldHint } from '../model/names.js'
+import { tableNamed } from '../model/table-named.js'
 import { gotOf } from '../model/values.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
 import { sealFunctions } from '../harden.js'
@@ -70,11 +71,7 @@ export interface SaveReads {
 const KEPT = 20_000
 
 export function makeReads(store: Store, project: Project, meter: ReadMeter): SaveReads {
-  const tableOf = (name: string): Table => {
-    const table = project.tables.get(name)
-    if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(String(name), project.tables.keys()) })
-    return table
-  }
+  const tableOf = (name: string): Table => tableNamed(project.tables, name)
   const select = (sql: string, parameters: unknown[], limit: number): unknown[][] => store.rows(sql, ...parameters, limit)
 
   /** By table, then by the fields that were read: null for an id that is not there. */

@@ -1,7 +1,6 @@
 import type { Files, ImportPlan, InputRow } from '@patient-hook/contract'
-import { HookError } from '../../errors.js'
 import { csvInputs } from '../../model/csv-inputs.js'
-import { hintFor } from '../../model/names.js'
+import { tableNamed } from '../../model/table-named.js'
 import { parseTable, tableNameOf } from '../../model/table-file.js'
 import { missingFields as missing } from '../../release/gone-fields.js'
 import type { OpenProject } from '../open-project.js'
@@ -18,8 +17,5 @@ export function missingFields(_: OpenProject, files: Files, plugins: string[]): 
 
 /** @throws HookError project/unknown-table or project/bad-csv with file and line */
 export function readCsvRows(open: OpenProject, name: string, file: string, text: string): InputRow[] {
-  const { tables } = open.runtimes.saved.project
-  const table = tables.get(name)
-  if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, tables.keys()) })
-  return csvInputs(file, text, table)
+  return csvInputs(file, text, tableNamed(open.runtimes.saved.project.tables, name))
 }

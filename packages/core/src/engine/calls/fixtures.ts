@@ -1,7 +1,7 @@
 import type { Files, FixtureChange, FixtureRow, FixtureSet, FixtureTable } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../../errors.js'
 import { fixtureFaults, fixtureText, importedRows, readFixtureRows } from '../../model/fixture-rows.js'
-import { hintFor } from '../../model/names.js'
+import { tableNamed } from '../../model/table-named.js'
 import { parentsFirst } from '../../model/order.js'
 import type { Table } from '../../model/types.js'
 import { madeRows } from '../../prove/fixtures/made-rows.js'
@@ -22,11 +22,7 @@ function opened(open: OpenProject, drafts: Files = {}): Sets {
   return { tables, files }
 }
 
-function tableOf({ tables }: Sets, name: string): Table {
-  const table = tables.get(name)
-  if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, tables.keys()) })
-  return table
-}
+const tableOf = ({ tables }: Sets, name: string): Table => tableNamed(tables, name)
 
 const setOf = ({ tables, files }: Sets, set: string): FixtureTable[] => readFixtureRows(files, set, parentsFirst(tables.values()))
 

@@ -22,6 +22,7 @@ import { missingFields, readCsvRows } from './exchange.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
+import { keepListView, removeListView } from './list-views.js'
 import { keyUsed, makeKey, revokeKey } from './keys.js'
 import { load, noteFailedSave, save, saveOnce, writeTally } from './saving.js'
 import { coverageGround, testFiles, tests, testsAffected } from './testing.js'
@@ -85,6 +86,8 @@ export const CALLS = {
   planCode,
   makeKey,
   revokeKey,
+  keepListView,
+  removeListView,
   keyUsed,
   missingFields,
   readCsvRows,

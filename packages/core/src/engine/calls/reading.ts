@@ -1,6 +1,5 @@
 import type { Choice, FullRecord, Ground, RecordPage } from '@patient-hook/contract'
-import { HookError } from '../../errors.js'
-import { hintFor } from '../../model/names.js'
+import { tableNamed } from '../../model/table-named.js'
 import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
 import { READS } from '../reads.js'
@@ -12,11 +11,7 @@ function read<T>(open: OpenProject, ground: Ground, work: (readable: Readable) =
   return onGround(open, open.runtimes.with(ground.drafts), ground, ({ project, store }) =>
     work({
       store,
-      table(name) {
-        const table = project.tables.get(name)
-        if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, project.tables.keys()) })
-        return table
-      },
+      table: (name) => tableNamed(project.tables, name),
       count: (sql, parameters) => store.one(sql, ...parameters) as number,
     }),
   )

@@ -1,5 +1,5 @@
 import { HookError } from '../../errors.js'
-import { hintFor } from '../../model/names.js'
+import { tableNamed } from '../../model/table-named.js'
 import { parseTable } from '../../model/table-file.js'
 import type { Table } from '../../model/types.js'
 import { Store } from '../../store/database.js'
@@ -38,9 +38,7 @@ export class LiveTables implements Readable {
 
   table(name: string): Table {
     void this.store
-    const table = this.#tables.get(name)
-    if (!table) throw new HookError('project/unknown-table', { table: name, hint: hintFor(name, this.#tables.keys()) })
-    return table
+    return tableNamed(this.#tables, name)
   }
 
   /** How many rows a query has; counted once as long as no record changes. */

@@ -2,7 +2,7 @@ import type { Migration } from './types.js'
 
 export const backfills: Migration = {
   number: 6,
-  what: 'backfills with the records they go through; what ran in a save and what it cost; saves that were refused; messages given up',
+  what: 'backfills with the records they go through; what ran in a save and what it cost; saves that were refused; messages given up; views of lists',
   apply: (db) =>
     void db.exec(`
 CREATE TABLE ph_backfill (
@@ -27,6 +27,9 @@ CREATE TABLE ph_refused (
   id INTEGER PRIMARY KEY, at TEXT NOT NULL, user TEXT NOT NULL, rows INTEGER NOT NULL, after INTEGER NOT NULL, given TEXT,
   versions TEXT NOT NULL, spent TEXT NOT NULL, ms REAL NOT NULL, code TEXT NOT NULL, hook TEXT, tbl TEXT, error TEXT NOT NULL
 ) STRICT;
+CREATE TABLE ph_list_view (
+  tbl TEXT NOT NULL, name TEXT NOT NULL, query TEXT NOT NULL, user TEXT NOT NULL, at TEXT NOT NULL, PRIMARY KEY (tbl, name)
+) STRICT, WITHOUT ROWID;
 ALTER TABLE ph_outbox ADD COLUMN next_try TEXT;
 ALTER TABLE ph_outbox ADD COLUMN given_up TEXT;
 DROP INDEX ph_outbox_waiting;
