@@ -100,7 +100,7 @@ test('why a value is there is told from a cell of the list, back to what was typ
   const where = encodeURIComponent(JSON.stringify({ site: 1 }))
   await page.goto(new URL(`/records/collection?where=${where}`, page.url()).href)
   const list = page.getByLabel('Collection records')
-  const cell = list.getByRole('row').nth(1).getByRole('cell', { name: 'Far Fell' })
+  const cell = list.getByRole('row').nth(1).getByRole('gridcell', { name: 'Far Fell' })
   await cell.hover()
   await cell.getByRole('button', { name: /Why is District/ }).click()
   const why = page.getByRole('region', { name: 'Why District is what it is' })

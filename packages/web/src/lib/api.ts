@@ -12,6 +12,7 @@ import {
   type InputRow,
   type JobEvent,
   type KeepTest,
+  type ListQuery,
   type MessageState,
   type ModelEdit,
   type ProjectEvent,
@@ -85,6 +86,10 @@ export interface TriedGround {
 }
 
 interface ListOptions extends TriedGround {
+  /** The id of a record: those that come after it. */
+  after?: number
+  /** The id of a record: those right before it. */
+  upTo?: number
   offset?: number
   limit?: number
   orderBy?: string
@@ -212,6 +217,10 @@ export const api = {
   keepTest: (rehearsal: Rehearsed & KeepTest) => ask(ROUTES.keepTest, { body: rehearsal as never }),
   save: (rows: InputRow[], user: string) => ask(ROUTES.save, { body: { rows: rows as never, user } }),
   records: (table: string, options: ListOptions) => ask(ROUTES.records, { params: { table }, query: options }),
+  listViews: (table: string) => ask(ROUTES.listViews, { params: { table } }),
+  keepListView: (table: string, view: string, query: ListQuery, user: string) =>
+    ask(ROUTES.keepListView, { params: { table, view }, body: { query, user } }),
+  removeListView: (table: string, view: string) => ask(ROUTES.removeListView, { params: { table, view } }),
   callFunction: (call: FunctionCall & { drafts?: Files }, signal?: AbortSignal) =>
     ask(ROUTES.callFunction, { body: call }, signal),
   keepFunctionTest: (call: FunctionCall & { drafts?: Files; test: string }) => ask(ROUTES.keepFunctionTest, { body: call }),

@@ -87,6 +87,16 @@ export function whereOf(table: Table, conditions: readonly Condition[]): { where
   return { where, faults }
 }
 
+/** A `where` that stands in an address, as JSON; none where it cannot be read. */
+export function whereIn(text: string): Where {
+  try {
+    const where = JSON.parse(text === '' ? '{}' : text) as unknown
+    return where !== null && typeof where === 'object' && !Array.isArray(where) ? (where as Where) : {}
+  } catch {
+    return {}
+  }
+}
+
 /** The conditions of a `where` that came with an address. */
 export function conditionsOf(where: Where): Condition[] {
   return Object.entries(where).flatMap(([field, condition]) => {

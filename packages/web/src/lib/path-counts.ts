@@ -1,4 +1,4 @@
-import type { ErrorReport, HookInfo, RowOut, Verdict, VerdictGroup } from '@patient-hook/contract'
+import type { ErrorReport, HookInfo, RowOut, SaveOutcome, Verdict, VerdictGroup } from '@patient-hook/contract'
 
 /** The stations of one save in order, with what happened at each: what the ribbon shows. */
 
@@ -57,4 +57,25 @@ export function countPath(facts: PathFacts, hooks: readonly HookInfo[]): Station
       words: words[station] ?? '',
     }
   })
+}
+
+/** Of a save that was kept or rehearsed. @param outcome null: nothing was saved yet */
+export function countSave(outcome: SaveOutcome | null, hooks: readonly HookInfo[]): StationCount[] {
+  const { rows = [], verdicts = [], refusals = [], error = null, kept = false } = outcome ?? {}
+  const counts = countPath(
+    {
+      rows: rows.filter((row) => row.depth === 0),
+      ripples: rows.filter((row) => row.depth > 0),
+      verdicts,
+      refusals,
+      failed: error !== null,
+      kept,
+    },
+    hooks,
+  )
+  if (outcome) return counts
+  return counts.map((count) => ({
+    ...count,
+    words: count.station === 'typed' ? 'nothing yet' : count.words === '0 rows' || count.station === 'commit' ? '–' : count.words,
+  }))
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { RecordPage, SaveOutcome } from '@patient-hook/contract'
-import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import type { ErrorReport, RecordValues, SaveOutcome, Value } from '@patient-hook/contract'
+import { watchDebounced } from '@vueuse/core'
 import { Pane } from 'splitpanes'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -10,18 +10,21 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
 import { ApiError, api } from '../../lib/api'
-import { conditionsOf, whereOf, type Condition, type Where } from '../../lib/conditions'
-import { latestOnly } from '../../lib/latest'
-import { countPath, type Station } from '../../lib/path-counts'
+import { countSave, type Station } from '../../lib/path-counts'
 import { useProject } from '../../stores/project'
-import CsvExchange from './CsvExchange.vue'
+import ChosenRows from './list/ChosenRows.vue'
+import ColumnMenu from './list/ColumnMenu.vue'
+import CsvExchange from './list/CsvExchange.vue'
+import { effectWords } from './list/effect-words'
+import RecordTable from './list/RecordTable.vue'
+import SavedViews from './list/SavedViews.vue'
+import { useListState } from './list/use-list-state'
+import { useRecordBlocks } from './list/use-record-blocks'
 import RecordPanel from './RecordPanel.vue'
-import RecordTable from './RecordTable.vue'
 import RecordsTabs from './RecordsTabs.vue'
 import StationDetail from './StationDetail.vue'
 
 /** The live data: a list beside the record that is being edited. */
-const PAGE = 100
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
@@ -30,68 +33,71 @@ const param = (name: string) => (typeof route.params[name] === 'string' && route
 const table = computed(() => project.table(param('table') ?? project.tables[0]?.name ?? ''))
 const editing = computed(() => param('id') !== null)
 const id = computed(() => (param('id') === null || param('id') === 'new' ? null : Number(param('id'))))
+const why = computed(() => (typeof route.query['why'] === 'string' ? route.query['why'] : null))
 
-/** Search, order and conditions stand in the address, so that a list can be kept and handed on. */
-const queried = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : null)
-function conditionsIn(text: string | null): Condition[] {
-  try {
-    return conditionsOf(JSON.parse(text ?? '{}') as Where)
-  } catch {
-    return []
-  }
-}
-const search = ref(queried('search') ?? '')
-const order = ref(queried('order') ?? 'id')
-const conditions = ref(conditionsIn(queried('where')))
-const filtering = ref(conditions.value.length > 0)
-/** As JSON; the one before as long as a condition is being typed. */
-const where = ref(queried('where') ?? '')
-watch(conditions, (now) => {
-  const made = whereOf(table.value!, now)
-  if (Object.keys(made.faults).length > 0) return
-  where.value = now.length > 0 ? JSON.stringify(made.where) : ''
-})
-watch([search, order, where], () => void router.replace({ params: route.params, query: query.value }))
-const query = computed(() => ({
-  ...(search.value ? { search: search.value } : {}),
-  ...(order.value === 'id' ? {} : { order: order.value }),
-  ...(where.value ? { where: where.value } : {}),
-}))
-const offset = ref(0)
-const page = shallowRef<RecordPage | null>(null)
-const error = shallowRef<ApiError | null>(null)
+const { search, order, conditions, filtering, where, list, query, columns, setColumns, take } = useListState(() => table.value)
+const whereText = computed(() => (Object.keys(where.value).length > 0 ? JSON.stringify(where.value) : ''))
+const blocks = useRecordBlocks(() =>
+  table.value ? { table: table.value.name, orderBy: order.value || 'id', search: search.value, where: whereText.value } : null,
+)
+const { total, error } = blocks
+watchDebounced([() => table.value?.name, search, order, whereText], () => blocks.begin(), { debounce: 80, immediate: true })
+
+/** Records that can be chosen at once; more are for a backfill. */
+const MOST_CHOSEN = 2000
+const chosen = shallowRef<ReadonlySet<number>>(new Set())
+watch([() => table.value?.name, search, whereText], () => (chosen.value = new Set()))
+const failed = shallowRef<ErrorReport | null>(null)
+const told = ref('')
 const outcome = shallowRef<SaveOutcome | null>(null)
 const station = ref<Station | null>(null)
-const hidden = useLocalStorage<Record<string, string[]>>('patient-hook:hidden-columns', {})
-const columns = computed(() =>
-  (table.value?.fields ?? [])
-    .map((field) => field.name)
-    .filter((name) => !(hidden.value[table.value?.name ?? ''] ?? []).includes(name)),
-)
 
-const latest = latestOnly()
-async function load(): Promise<void> {
-  if (!table.value) return
+async function attempt<T>(work: () => Promise<T>): Promise<T | null> {
   try {
-    const asked = { offset: offset.value, limit: PAGE, orderBy: order.value, search: search.value, where: where.value }
-    const answer = await latest(api.records(table.value.name, asked))
-    if (!answer) return
-    page.value = answer
-    error.value = null
+    failed.value = null
+    return await work()
   } catch (thrown) {
     if (!(thrown instanceof ApiError)) throw thrown
-    error.value = thrown
+    failed.value = thrown.report
+    told.value = ''
+    return null
   }
 }
-watchDebounced([() => table.value?.name, search, order, where], () => ((offset.value = 0), load()), {
-  debounce: 80,
-  immediate: true,
-})
-
-function turn(by: number): void {
-  offset.value = Math.max(0, offset.value + by)
-  void load()
+async function read(wanted: Record<string, unknown>, orderBy = 'id'): Promise<RecordValues[]> {
+  const records: RecordValues[] = []
+  for (let after: number | undefined; ; after = records.at(-1)!.id as number) {
+    const page = await api.records(table.value!.name, { ...wanted, orderBy, limit: 500, after })
+    records.push(...page.records)
+    if (page.records.length < 500) return records
+  }
 }
+const readChosen = (ids: readonly number[]) => read({ where: JSON.stringify({ id: { in: ids } }) }, order.value || 'id')
+const chooseAll = () =>
+  attempt(async () => {
+    if ((total.value ?? 0) > MOST_CHOSEN) {
+      told.value = `${total.value} records are too many to choose: a backfill goes through them in batches.`
+      return
+    }
+    const records = await read({ search: search.value, where: whereText.value })
+    chosen.value = new Set(records.map((record) => record.id as number))
+  })
+async function keepCell(record: number, field: string, before: Value, value: Value): Promise<boolean> {
+  const kept = await attempt(() =>
+    api.save([{ table: table.value!.name, id: record, values: { [field]: value }, expect: { [field]: before } }], project.user),
+  )
+  if (!kept) return false
+  outcome.value = kept
+  told.value = `Saved: ${effectWords(kept)}`
+  await blocks.reload()
+  return true
+}
+function saved(kept: SaveOutcome): void {
+  outcome.value = kept
+  told.value = `Saved: ${effectWords(kept)}`
+  chosen.value = new Set([...chosen.value].filter((each) => !kept.rows.some((row) => row.id === each && row.event === 'delete')))
+  void blocks.reload()
+}
+
 const open = (record: number | 'new' | null) =>
   router.push({
     name: 'records',
@@ -106,38 +112,14 @@ const ask = (record: number, field: string | null) =>
     query: { ...query.value, ...(field === null ? {} : { why: field }) },
   })
 function choose(event: Event): void {
-  search.value = ''
-  order.value = 'id'
-  conditions.value = []
   outcome.value = null
+  told.value = ''
+  failed.value = null
   void router.push({ name: 'records', params: { table: (event.target as HTMLSelectElement).value } })
 }
-function toggle(name: string): void {
-  const key = table.value!.name
-  const now = hidden.value[key] ?? []
-  hidden.value = { ...hidden.value, [key]: now.includes(name) ? now.filter((each) => each !== name) : [...now, name] }
-}
-
-const counts = computed(() => {
-  const { rows = [], verdicts = [], refusals = [], error: failed = null, kept = false } = outcome.value ?? {}
-  const made = countPath(
-    {
-      rows: rows.filter((row) => row.depth === 0),
-      ripples: rows.filter((row) => row.depth > 0),
-      verdicts,
-      refusals,
-      failed: failed !== null,
-      kept,
-    },
-    project.hooks,
-  )
-  return outcome.value
-    ? made
-    : made.map((each) => ({
-        ...each,
-        words: each.station === 'typed' ? 'nothing yet' : each.words === '0 rows' || each.station === 'commit' ? '–' : each.words,
-      }))
-})
+const counts = computed(() => countSave(outcome.value, project.hooks))
+const isEmptyList = computed(() => total.value === 0)
+const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
 </script>
 
 <template>
@@ -155,67 +137,77 @@ const counts = computed(() => {
           <button type="button" class="toggle" :aria-pressed="filtering" @click="filtering = !filtering">
             Filter{{ conditions.length > 0 ? ` (${conditions.length})` : '' }}
           </button>
-          <details class="columns">
-            <summary>Columns</summary>
-            <div class="menu">
-              <label v-for="field in table?.fields ?? []" :key="field.name"
-                ><input type="checkbox" :checked="columns.includes(field.name)" @change="toggle(field.name)" />
-                {{ field.label }}</label
-              >
-            </div>
-          </details>
-          <span class="fill" />
-          <template v-if="page">
-            <span class="quiet">{{
-              page.total === 0 ? 'none' : `${offset + 1}–${offset + page.records.length} of ${page.total}`
-            }}</span>
-            <v-btn size="small" :disabled="offset === 0" @click="turn(-PAGE)" aria-label="Earlier records">‹</v-btn>
-            <v-btn
-              size="small"
-              :disabled="offset + page.records.length >= page.total"
-              @click="turn(PAGE)"
-              aria-label="Later records"
-              >›</v-btn
-            >
+          <template v-if="table">
+            <ColumnMenu :table="table" :columns="columns" @change="setColumns" />
+            <SavedViews :table="table" :list="list" @take="take" />
           </template>
+          <span class="fill" />
+          <span v-if="total !== null" class="quiet" aria-label="Records of the list">{{
+            total === 1 ? '1 record' : `${total} records`
+          }}</span>
           <v-btn size="small" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
-          <CsvExchange v-if="table" :table="table" @saved="load()" />
+          <CsvExchange v-if="table" :table="table" @saved="blocks.reload()" />
           <ConditionList v-if="filtering && table" v-model="conditions" class="filter" :table="table" />
         </div>
+        <ChosenRows
+          v-if="chosen.size > 0 && table"
+          :table="table"
+          :ids="chosen"
+          :columns="columns"
+          :read="readChosen"
+          @clear="chosen = new Set()"
+          @outcome="outcome = $event"
+          @saved="saved"
+        />
+        <div v-if="told" class="told row line-b small" role="status">
+          <span class="fill">{{ told }}</span>
+          <router-link
+            v-if="(total ?? 0) > MOST_CHOSEN && told.includes('backfill')"
+            class="link"
+            :to="{ name: 'backfills', query: { table: table!.name, ...(whereText ? { where: whereText } : {}) } }"
+            >Bring them under a backfill</router-link
+          >
+          <button type="button" class="toggle" aria-label="Put away" @click="told = ''">×</button>
+        </div>
+        <ErrorNote v-if="failed" :error="failed" />
         <ErrorNote v-if="error" :error="error.report" />
         <EmptyState
-          v-else-if="page && page.total === 0"
+          v-else-if="isEmptyList"
           :title="
-            search ? `Nothing contains “${search}”` : where ? 'No record fits the filter' : `No ${table?.label} records yet`
+            search ? `Nothing contains “${search}”` : isNarrowed ? 'No record fits the filter' : `No ${table?.label} records yet`
           "
         >
           {{
-            search || where
+            isNarrowed
               ? 'Clear the search and the filter to see all records.'
               : 'Make the first one with New record, or import a CSV.'
           }}
         </EmptyState>
         <RecordTable
-          v-else-if="page && table"
+          v-else-if="total !== null && table"
           v-model:order="order"
+          v-model:chosen="chosen"
           :table="table"
-          :page="page"
-          :chosen="id"
+          :blocks="blocks"
+          :opened="id"
           :columns="columns"
-          @choose="open"
+          :keep="keepCell"
+          @open="open"
           @why="ask"
+          @all="chooseAll"
+          @left="failed = null"
         />
       </Pane>
       <Pane v-if="editing && table" :size="45" :min-size="25">
         <RecordPanel
           :table="table"
           :id="id"
-          :why="queried('why')"
+          :why="why"
           @why="(field) => ask(id!, field)"
           @close="open(null)"
           @outcome="outcome = $event"
-          @removed="(open(null), load())"
-          @saved="(open($event), load())"
+          @removed="(open(null), blocks.reload())"
+          @saved="(open($event), blocks.reload())"
         />
       </Pane>
     </SplitBox>
@@ -241,27 +233,7 @@ const counts = computed(() => {
   flex-basis: 100%;
   padding: 2px 0 4px;
 }
-.columns {
-  position: relative;
-}
-.columns summary {
-  cursor: pointer;
-  padding: 3px 6px;
-}
-.menu {
-  position: absolute;
-  z-index: 5;
-  top: 26px;
-  left: 0;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid rgb(var(--v-theme-line));
-  padding: 8px 12px;
-  width: 220px;
-  max-height: 360px;
-  overflow: auto;
-}
-.menu label {
-  display: block;
-  padding: 2px 0;
+.told {
+  padding: 3px 10px;
 }
 </style>

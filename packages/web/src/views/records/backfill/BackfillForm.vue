@@ -7,13 +7,14 @@ import ConditionList from '../../../components/ConditionList.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import JobLine from '../../../components/JobLine.vue'
 import { api } from '../../../lib/api'
+import { whereIn } from '../../../lib/conditions'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useJob } from '../../../lib/use-job'
 import { useProject } from '../../../stores/project'
 import BackfillPlan from './BackfillPlan.vue'
 import HookChoice from './HookChoice.vue'
 import NumberChoice from './NumberChoice.vue'
-import SetChoice from './SetChoice.vue'
+import FieldValues from '../FieldValues.vue'
 import { useWish } from './use-wish'
 
 /** A backfill is put together, planned by a rehearsal of it, and begun. */
@@ -22,6 +23,7 @@ const project = useProject()
 const route = useRoute()
 const { table, conditions, order, what, hooks, values, number, withEffects, withMessages, wish, fault } = useWish(
   typeof route.query['table'] === 'string' ? route.query['table'] : null,
+  whereIn(typeof route.query['where'] === 'string' ? route.query['where'] : ''),
 )
 const sample = ref<number | ''>('')
 const { results, job, error: failed, running, begin, stop } = useJob('backfill-plan')
@@ -69,7 +71,7 @@ const WAYS = { hooks: 'run hooks', set: 'set fields', number: 'number them' } as
         <label v-for="(word, way) in WAYS" :key="way"><input v-model="what" type="radio" :value="way" /> {{ word }}</label>
       </span>
       <HookChoice v-if="what === 'hooks'" v-model="hooks" :table="table" />
-      <SetChoice v-else-if="what === 'set'" v-model="values" :table="table" />
+      <FieldValues v-else-if="what === 'set'" v-model="values" :table="table" />
       <NumberChoice v-else v-model="number" :table="table" />
       <label class="small"
         ><input v-model="withEffects" type="checkbox" /> also do what after-save hooks ask for; else it is counted and held

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { BackfillPlan } from '@patient-hook/contract'
-import { show } from '../../../lib/text'
+import { computed } from 'vue'
+import ChangeTable from '../../../components/ChangeTable.vue'
 import FigureTable from './FigureTable.vue'
 
 /** What a rehearsal of the backfill showed. */
-defineProps<{ plan: BackfillPlan; table: string }>()
+const props = defineProps<{ plan: BackfillPlan; table: string }>()
+const samples = computed(() => props.plan.samples.map((sample) => ({ ...sample, table: props.table, depth: 0 })))
 </script>
 
 <template>
@@ -16,40 +18,12 @@ defineProps<{ plan: BackfillPlan; table: string }>()
       <span class="quiet">It was a rehearsal: nothing was kept.</span>
     </p>
     <FigureTable :figures="plan.figures" :left="plan.left" />
-    <table v-if="plan.samples.length" class="plain-table" aria-label="Samples">
-      <thead>
-        <tr>
-          <th scope="col">record</th>
-          <th scope="col">field</th>
-          <th scope="col">was</th>
-          <th scope="col">would be</th>
-          <th scope="col">by</th>
-        </tr>
-      </thead>
-      <tbody v-for="sample in plan.samples" :key="sample.id">
-        <tr v-for="(change, at) in sample.changes" :key="change.field">
-          <td>
-            <router-link v-if="at === 0" class="link" :to="{ name: 'records', params: { table, id: String(sample.id) } }"
-              >{{ table }} {{ sample.id }}</router-link
-            >
-          </td>
-          <td>{{ change.field }}</td>
-          <td>{{ show(change.from) }}</td>
-          <td class="copper">{{ show(change.to) }}</td>
-          <td class="quiet">{{ change.by }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <ChangeTable v-if="plan.samples.length" label="Samples" :records="samples" :words="['was', 'would be']" />
   </section>
 </template>
 
 <style scoped>
 section > * {
   margin-top: 8px;
-}
-td {
-  max-width: 260px;
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 </style>

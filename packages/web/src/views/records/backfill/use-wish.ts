@@ -1,6 +1,6 @@
 import type { BackfillWish, Table, Value } from '@patient-hook/contract'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { whereOf, type Condition } from '../../../lib/conditions'
+import { conditionsOf, whereOf, type Condition, type Where } from '../../../lib/conditions'
 import { useProject } from '../../../stores/project'
 
 /** What is asked of a backfill, as it is put together. */
@@ -14,11 +14,11 @@ export interface NumberWish {
   of: Record<string, string>
 }
 
-/** @param first the table to begin with, by its name */
-export function useWish(first: string | null) {
+/** @param first the table to begin with, by its name @param which conditions to begin with */
+export function useWish(first: string | null, which: Where = {}) {
   const project = useProject()
   const table = shallowRef<Table | undefined>(project.table(first ?? '') ?? project.tables[0])
-  const conditions = ref<Condition[]>([])
+  const conditions = ref<Condition[]>(conditionsOf(which))
   const order = ref('')
   const what = ref<'hooks' | 'set' | 'number'>('hooks')
   const hooks = ref<string[]>([])
@@ -26,7 +26,9 @@ export function useWish(first: string | null) {
   const number = ref<NumberWish>({ field: '', by: '', series: '', of: {} })
   const withEffects = ref(false)
   const withMessages = ref(false)
-  watch(table, () => {
+  watch(table, (now, before) => {
+    // The same table, come only now with the project.
+    if (!before || now?.name === before.name) return
     conditions.value = []
     order.value = ''
     hooks.value = []

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import type { SaveStory, Value } from '@patient-hook/contract'
+import type { SaveStory } from '@patient-hook/contract'
 import { computed, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import ChangeTable, { type RecordChanges } from '../../../components/ChangeTable.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
-import { show, timeWord } from '../../../lib/text'
+import { timeWord } from '../../../lib/text'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useHandover } from '../../../stores/handover'
 import { budgetWord, msWord, NEAR, spentWords, STATES } from './words'
@@ -31,6 +32,7 @@ function rehearse(): void {
   handover.give(story.value!.rows!, {})
   void router.push({ name: 'rehearse' })
 }
+const written = computed(() => (story.value?.records ?? []) as RecordChanges[])
 const versions = computed(() =>
   Object.entries(story.value?.save.versions ?? {})
     .map(([plugin, version]) => `${plugin} ${version}`)
@@ -80,36 +82,7 @@ const versions = computed(() =>
       </tbody>
     </table>
     <ErrorNote v-if="story.save.error" :error="story.save.error" />
-    <table v-if="story.records.length" class="plain-table" aria-label="Records that it wrote">
-      <thead>
-        <tr>
-          <th scope="col">record</th>
-          <th scope="col">field</th>
-          <th scope="col">from</th>
-          <th scope="col">to</th>
-          <th scope="col">by</th>
-        </tr>
-      </thead>
-      <tbody v-for="(record, index) in story.records" :key="index">
-        <tr v-for="(change, at) in record.changes" :key="change.field">
-          <td>
-            <template v-if="at === 0">
-              <span v-if="record.depth > 0" class="quiet" :title="`a ripple, ${record.depth} deep`">{{
-                '↳'.repeat(record.depth)
-              }}</span>
-              <router-link class="link" :to="{ name: 'records', params: { table: record.table, id: String(record.id) } }"
-                >{{ record.table }} {{ record.id }}</router-link
-              >
-              <span class="quiet small event">{{ record.event }}</span>
-            </template>
-          </td>
-          <td>{{ change.field }}</td>
-          <td>{{ show(change.from as Value) }}</td>
-          <td>{{ show(change.to as Value) }}</td>
-          <td class="quiet small">{{ change.by }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <ChangeTable v-if="story.records.length" label="Records that it wrote" :records="written" />
     <p v-if="story.written > story.records.length" class="quiet small">
       the first {{ story.records.length }} of {{ story.written }} records
     </p>
@@ -117,16 +90,8 @@ const versions = computed(() =>
 </template>
 
 <style scoped>
-td {
-  max-width: 260px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
 .whole {
   white-space: normal;
   max-width: 60ch;
-}
-.event {
-  margin-left: 6px;
 }
 </style>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import type { SaveOutcome, Table } from '@patient-hook/contract'
 import { computed, ref, shallowRef, watch } from 'vue'
-import ErrorNote from '../../components/ErrorNote.vue'
-import { ApiError, api } from '../../lib/api'
-import { download } from '../../lib/download'
-import { useAttempt } from '../../lib/use-attempt'
-import { useProject } from '../../stores/project'
+import ErrorNote from '../../../components/ErrorNote.vue'
+import { ApiError, api } from '../../../lib/api'
+import { download } from '../../../lib/download'
+import { useAttempt } from '../../../lib/use-attempt'
+import { useProject } from '../../../stores/project'
 
 /** A table's records as CSV, and rows of a CSV file through the save path: rehearsed first, then kept in one save. */
 const props = defineProps<{ table: Table }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Table, Value } from '@patient-hook/contract'
-import FieldInput from '../../../components/FieldInput.vue'
+import FieldInput from '../../components/FieldInput.vue'
 
 /** The fields that are set, and to what; an empty one is set to nothing. */
 const props = defineProps<{ table: Table }>()
@@ -38,6 +38,7 @@ const remove = (name: string) =>
 
 <style scoped>
 .field {
+  min-width: 220px;
   max-width: 360px;
 }
 select {

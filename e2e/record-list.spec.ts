@@ -1,0 +1,148 @@
+import { ask, expect, test, violations } from './app.js'
+
+/** The list of a table's records: sorted, filtered, kept as a view; typed into, and several of them changed in one save. */
+
+test.use({ ground: 'record-list' })
+const at = (path: string, url: string) => new URL(path, url).href
+interface Listed {
+  total: number
+  records: Record<string, unknown>[]
+}
+
+test('sorts by several columns, and the order stands in the address', async ({ app }) => {
+  await app.goto(at('/records/lot', app.url()))
+  const grid = app.getByRole('grid', { name: 'Lot records' })
+  await grid.getByRole('button', { name: /^Species/ }).click()
+  await grid.getByRole('button', { name: /^Net mass/ }).click({ modifiers: ['Shift'] })
+  await grid.getByRole('button', { name: /^Net mass/ }).click({ modifiers: ['Shift'] })
+  await expect(app).toHaveURL(/order=species%2C-net_mass_g|order=species,-net_mass_g/)
+  await expect(grid.getByRole('columnheader', { name: /Net mass/ })).toHaveAttribute('aria-sort', 'descending')
+  const { records } = await ask<Listed>(app, 'GET', '/tables/lot/records?orderBy=species,-net_mass_g&limit=5')
+  await expect(grid.getByRole('rowheader')).toContainText(records.map(({ id }) => String(id)))
+  await app.reload()
+  await expect(grid.getByRole('rowheader').first()).toHaveText(String(records[0]!['id']))
+  expect(await violations(app)).toEqual([])
+})
+
+test('scrolls through all records, and reads what comes on the screen', async ({ app }) => {
+  await app.goto(at('/records/lot?order=accession', app.url()))
+  const grid = app.getByRole('grid', { name: 'Lot records' })
+  await expect(grid.getByRole('rowheader').first()).toBeVisible()
+  const { total, records } = await ask<Listed>(app, 'GET', '/tables/lot/records?orderBy=-accession&limit=1')
+  await expect(app.getByLabel('Records of the list')).toHaveText(`${total} records`)
+  await grid.getByRole('rowheader').first().focus()
+  await grid.locator('..').evaluate((list) => (list.scrollTop = list.scrollHeight))
+  await expect(grid.getByRole('rowheader').last()).toHaveText(String(records[0]!['id']))
+  await expect(grid.getByRole('row').last()).toHaveAttribute('aria-rowindex', String(total + 1))
+})
+
+test('a cell is typed into: hooks run, others follow, and what is refused stays open', async ({ app }) => {
+  await app.goto(at('/records/lot?columns=accession,gross_mass_g,net_mass_g,status', app.url()))
+  const row = app.getByRole('row').filter({ has: app.getByRole('rowheader', { name: '7', exact: true }) })
+  const { records } = await ask<Listed>(app, 'GET', `/tables/lot/records?where=${encodeURIComponent('{"id":7}')}`)
+  const tare = Number(records[0]!['tare_mass_g'])
+  await row.getByRole('gridcell').nth(2).click()
+  await app.keyboard.press('F2')
+  await app.getByLabel('Gross mass (g) of 7').fill(String(tare + 50))
+  await app.keyboard.press('Enter')
+  await expect(row.getByRole('gridcell').nth(3)).toHaveText('50')
+  await expect(app.getByText(/Saved: 1 record changes; hooks set \d+ values? of them/)).toBeVisible()
+  // Typing begins in the cell, in place of what is there.
+  await row.getByRole('gridcell').nth(2).click()
+  await app.keyboard.type('x')
+  await app.keyboard.press('Enter')
+  await expect(app.getByRole('alert').filter({ hasText: 'gross_mass_g takes a number' })).toBeVisible()
+  await expect(app.getByLabel('Gross mass (g) of 7')).toHaveValue('x')
+  await app.getByLabel('Gross mass (g) of 7').fill(String(tare + 60))
+  await app.keyboard.press('Tab')
+  await expect(row.getByRole('gridcell').nth(3)).toHaveText('60')
+  await app.keyboard.press('Shift+Tab')
+  await row.getByRole('gridcell').nth(2).dblclick()
+  await app.getByLabel('Gross mass (g) of 7').fill('1')
+  await app.keyboard.press('Escape')
+  await expect(row.getByRole('gridcell').nth(2)).toHaveAttribute('title', String(tare + 60))
+})
+
+test('what somebody else changed meanwhile is not overwritten from the list', async ({ app }) => {
+  await app.goto(at('/records/site?columns=name', app.url()))
+  const row = app.getByRole('row').filter({ has: app.getByRole('rowheader', { name: '2', exact: true }) })
+  await row.getByRole('gridcell').nth(1).dblclick()
+  await ask(app, 'POST', '/saves', { rows: [{ table: 'site', id: 2, values: { name: 'Changed elsewhere' } }], user: 'bram' })
+  await app.getByLabel('Name of 2').fill('Changed here')
+  await app.keyboard.press('Enter')
+  await expect(app.getByText(/Changed elsewhere/).first()).toBeVisible()
+  const { records } = await ask<Listed>(app, 'GET', `/tables/site/records?where=${encodeURIComponent('{"id":2}')}`)
+  expect(records[0]!['name']).toBe('Changed elsewhere')
+})
+
+test('several records are changed in one save, of which it is seen first what it does', async ({ app }) => {
+  await app.goto(at('/records/lot?columns=gross_mass_g,net_mass_g', app.url()))
+  await app.getByLabel('Choose 11', { exact: true }).click()
+  await app.getByLabel('Choose 13', { exact: true }).click({ modifiers: ['Shift'] })
+  const chosen = app.getByRole('region', { name: 'Chosen records' })
+  await expect(chosen.getByText('3 records chosen')).toBeVisible()
+  await chosen.getByRole('button', { name: 'Change…' }).click()
+  await chosen.getByLabel('Field to set').selectOption('gross_mass_g')
+  await chosen.getByRole('textbox', { name: 'Gross mass (g)' }).fill('120')
+  await chosen.getByRole('button', { name: 'What it does' }).click()
+  await expect(chosen.getByText(/3 records change; hooks set \d+ values of them/)).toBeVisible()
+  await expect(chosen.getByRole('table', { name: 'What it does' })).toContainText('net_mass_g')
+  const newest = async () => (await ask<{ saves: { id: number; rows: number }[] }>(app, 'GET', '/saves?limit=1')).saves[0]!
+  const before = await newest()
+  await chosen.getByRole('button', { name: 'Save 3 records' }).click()
+  await expect(app.getByText(/^Saved: 3 records change/)).toBeVisible()
+  expect(await newest()).toMatchObject({ id: before.id + 1, rows: 3 })
+  const where = encodeURIComponent('{"id":{"in":[11,12,13]}}')
+  const { records } = await ask<Listed>(app, 'GET', `/tables/lot/records?where=${where}`)
+  expect(records.map((record) => record['gross_mass_g'])).toEqual([120, 120, 120])
+  expect(await violations(app)).toEqual([])
+})
+
+test('chosen records are copied with the columns that are shown', async ({ app, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await app.goto(at('/records/site?columns=name,status', app.url()))
+  await app.getByLabel('Choose 1', { exact: true }).click()
+  await app.getByLabel('Choose 3', { exact: true }).click()
+  await app.getByRole('button', { name: 'Copy CSV' }).click()
+  await expect(app.getByText('2 records copied as CSV.')).toBeVisible()
+  const { records } = await ask<Listed>(app, 'GET', `/tables/site/records?where=${encodeURIComponent('{"id":{"in":[1,3]}}')}`)
+  const lines = records.map(({ id, name, status }) => `${id},${name},${status}`)
+  expect((await app.evaluate(() => navigator.clipboard.readText())).split('\r\n')).toEqual(['id,name,status', ...lines])
+  await app.getByRole('button', { name: 'Copy JSON' }).click()
+  await expect(app.getByText('2 records copied as JSON.')).toBeVisible()
+  expect(JSON.parse(await app.evaluate(() => navigator.clipboard.readText()))).toEqual(
+    records.map(({ id, name, status }) => ({ id, name, status })),
+  )
+})
+
+test('a view is kept under a name, taken again, and removed', async ({ app }) => {
+  await app.goto(at('/records/lot', app.url()))
+  await app.getByRole('button', { name: 'Filter' }).click()
+  await app.getByRole('button', { name: 'Add a condition' }).click()
+  await app.getByLabel('Field 1').selectOption('status')
+  await app.getByLabel('Value 1').selectOption('stored')
+  await app.getByText('Columns', { exact: true }).click()
+  await app.getByLabel('Net mass (g) to the left').click()
+  await app.getByLabel('Moisture (%)', { exact: true }).click()
+  await app.keyboard.press('Escape')
+  await app.getByText('Views', { exact: true }).click()
+  await app.getByLabel('Name of this view').fill('Stored ones')
+  await app.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(app.getByText('Stored ones', { exact: true }).first()).toBeVisible()
+  const address = app.url()
+  // In another browser, without what this one remembers.
+  await app.evaluate(() => localStorage.clear())
+  await app.goto(at('/records/lot', app.url()))
+  const grid = app.getByRole('grid', { name: 'Lot records' })
+  await expect(grid.getByRole('columnheader', { name: /Moisture/ })).toBeVisible()
+  await app.getByText('Views', { exact: true }).click()
+  await app.getByRole('button', { name: 'Stored ones', exact: true }).click()
+  await expect(app).toHaveURL(address)
+  await expect(grid.getByRole('columnheader', { name: /Moisture/ })).toHaveCount(0)
+  const where = encodeURIComponent('{"status":{"eq":"stored"}}')
+  const { total } = await ask<Listed>(app, 'GET', `/tables/lot/records?where=${where}&limit=1`)
+  await expect(app.getByLabel('Records of the list')).toHaveText(`${total} records`)
+  await app.locator('summary').filter({ hasText: 'Stored ones' }).click()
+  await app.getByRole('button', { name: 'Remove the view Stored ones' }).click()
+  await expect(app.getByText('None is kept yet.')).toBeVisible()
+})

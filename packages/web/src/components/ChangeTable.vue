@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import type { Value } from '@patient-hook/contract'
+import { show } from '../lib/text'
+
+/** Changes of records: field, from, to and what did it, under the record that they belong to. */
+export interface RecordChanges {
+  table: string
+  id: number | null
+  event?: string
+  /** Of a ripple; 0: what was given. */
+  depth: number
+  changes: readonly { field: string; from: Value; to: Value; by: string }[]
+}
+withDefaults(defineProps<{ label: string; records: readonly RecordChanges[]; words?: readonly [from: string, to: string] }>(), {
+  words: () => ['from', 'to'],
+})
+</script>
+
+<template>
+  <table class="plain-table" :aria-label="label">
+    <thead>
+      <tr>
+        <th scope="col">record</th>
+        <th scope="col">field</th>
+        <th scope="col">{{ words[0] }}</th>
+        <th scope="col">{{ words[1] }}</th>
+        <th scope="col">by</th>
+      </tr>
+    </thead>
+    <tbody v-for="(record, index) in records" :key="index">
+      <tr v-for="(change, at) in record.changes" :key="change.field">
+        <td>
+          <template v-if="at === 0">
+            <span v-if="record.depth > 0" class="quiet" :title="`a ripple, ${record.depth} deep`">{{
+              '↳'.repeat(record.depth)
+            }}</span>
+            <router-link
+              v-if="record.id !== null"
+              class="link"
+              :to="{ name: 'records', params: { table: record.table, id: String(record.id) } }"
+              >{{ record.table }} {{ record.id }}</router-link
+            >
+            <template v-else>{{ record.table }}, new</template>
+            <span v-if="record.event" class="quiet small event">{{ record.event }}</span>
+          </template>
+        </td>
+        <td>{{ change.field }}</td>
+        <td>{{ show(change.from) }}</td>
+        <td>{{ show(change.to) }}</td>
+        <td class="quiet small">{{ change.by }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+td {
+  max-width: 260px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.event {
+  margin-left: 6px;
+}
+</style>

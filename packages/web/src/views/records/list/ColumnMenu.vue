@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import type { Table } from '@patient-hook/contract'
+import { computed } from 'vue'
+import MenuBox from '../../../components/MenuBox.vue'
+
+/** Which columns a list has, and in which order. */
+const props = defineProps<{ table: Table; columns: readonly string[] }>()
+const emit = defineEmits<{ change: [columns: string[]] }>()
+const labelOf = (name: string) => props.table.fields.find((field) => field.name === name)?.label ?? name
+const hidden = computed(() => props.table.fields.map(({ name }) => name).filter((name) => !props.columns.includes(name)))
+
+function move(at: number, by: number): void {
+  const next = [...props.columns]
+  const [name] = next.splice(at, 1)
+  next.splice(at + by, 0, name!)
+  emit('change', next)
+}
+</script>
+
+<template>
+  <MenuBox title="Columns">
+    <div v-for="(name, at) in columns" :key="name" class="row">
+      <label class="fill"
+        ><input
+          type="checkbox"
+          checked
+          :disabled="columns.length === 1"
+          @change="
+            emit(
+              'change',
+              columns.filter((each) => each !== name),
+            )
+          "
+        />
+        {{ labelOf(name) }}</label
+      >
+      <button
+        type="button"
+        class="toggle"
+        :disabled="at === 0"
+        :aria-label="`${labelOf(name)} to the left`"
+        @click="move(at, -1)"
+      >
+        ←
+      </button>
+      <button
+        type="button"
+        class="toggle"
+        :disabled="at === columns.length - 1"
+        :aria-label="`${labelOf(name)} to the right`"
+        @click="move(at, 1)"
+      >
+        →
+      </button>
+    </div>
+    <div v-for="name in hidden" :key="name" class="row">
+      <label class="fill quiet"><input type="checkbox" @change="emit('change', [...columns, name])" /> {{ labelOf(name) }}</label>
+    </div>
+    <button
+      type="button"
+      class="toggle all"
+      @click="
+        emit(
+          'change',
+          table.fields.map(({ name }) => name),
+        )
+      "
+    >
+      All, as in the table
+    </button>
+  </MenuBox>
+</template>
+
+<style scoped>
+.row {
+  padding: 1px 0;
+  gap: 2px;
+}
+.all {
+  margin-top: 6px;
+}
+</style>

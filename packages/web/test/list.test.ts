@@ -1,0 +1,59 @@
+import fc from 'fast-check'
+import Papa from 'papaparse'
+import { describe, expect, test } from 'vitest'
+import { rowsAsCsv, rowsAsJson } from '../src/lib/copy-rows'
+import { orderOf, sortedBy, sortKeysIn } from '../src/lib/sort-keys'
+
+/** What stands in the address of a list, and what is copied out of it. */
+
+describe('orders', () => {
+  test('a press on a head goes from rising to falling to not at all', () => {
+    expect(sortedBy('', 'name', false)).toBe('name')
+    expect(sortedBy('name', 'name', false)).toBe('-name')
+    expect(sortedBy('-name', 'name', false)).toBe('')
+    expect(sortedBy('-name,site', 'site', false)).toBe('site')
+  })
+  test('with Shift it sorts within the others', () => {
+    expect(sortedBy('name', 'site', true)).toBe('name,site')
+    expect(sortedBy('name,site', 'site', true)).toBe('name,-site')
+    expect(sortedBy('name,-site', 'site', true)).toBe('name')
+    expect(sortedBy('name,-site', 'name', true)).toBe('-name,-site')
+  })
+  test('are read as they are written', () => {
+    const keys = fc.uniqueArray(fc.record({ name: fc.stringMatching(/^[a-z_][a-z0-9_]{0,6}$/), falling: fc.boolean() }), {
+      selector: ({ name }) => name,
+    })
+    fc.assert(
+      fc.property(keys, (some) => {
+        expect(sortKeysIn(orderOf(some))).toEqual(some)
+      }),
+    )
+  })
+})
+
+describe('copies', () => {
+  const records = [
+    { id: 1, name: 'a "b", c', qty: 0, note: null },
+    { id: 2, name: 'two\nlines', qty: 2.5, note: '' },
+  ]
+  test('as CSV are read back by a parser that is not ours (Papa Parse, RFC 4180)', () => {
+    const text = rowsAsCsv(records, ['qty', 'name', 'note'])
+    expect(Papa.parse<string[]>(text).data).toEqual([
+      ['id', 'qty', 'name', 'note'],
+      ['1', '0', 'a "b", c', ''],
+      ['2', '2.5', 'two\nlines', '""'],
+    ])
+  })
+  test('as JSON hold the columns that are shown, in their order', () => {
+    expect(rowsAsJson(records, ['note', 'qty'])).toBe(
+      JSON.stringify(
+        [
+          { id: 1, note: null, qty: 0 },
+          { id: 2, note: '', qty: 2.5 },
+        ],
+        null,
+        2,
+      ),
+    )
+  })
+})
