@@ -47,12 +47,27 @@ test('records go out as CSV and come in through the save path, rehearsed first',
   const csv = [head, first!.replace(/,[^,]*,/, ',Garden of the North,'), second!.replace(/^\d+/, '')].join('\n')
   const panel = page.getByRole('region', { name: 'CSV in' })
   await page.getByLabel('CSV file').setInputFiles({ name: 'p.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) })
-  await expect(panel).toContainText('2 of 2 rows would be saved')
+  await expect(panel.getByRole('button', { name: 'Save them' })).toBeDisabled()
+  await panel.getByRole('button', { name: 'What it does' }).click()
+  await expect(panel).toContainText('2 of 2 rows would be saved: 1 new, 1 changed')
+  await expect(panel.getByRole('table', { name: 'What it does' })).toContainText('Garden of the North')
   await page.getByRole('button', { name: 'Save them' }).click()
   await expect(page.getByText('Garden of the North')).toBeVisible()
-  const wrong = `${head!.split(',').slice(0, 2).join()},colour\n1,x,red\n`
-  await page.getByLabel('CSV file').setInputFiles({ name: 'q.csv', mimeType: 'text/csv', buffer: Buffer.from(wrong) })
-  await expect(panel.getByRole('alert')).toContainText('no field colour')
+})
+
+test('columns of a file from elsewhere are read as fields, links by what people call the record', async ({ app: page }) => {
+  await page.goto(new URL('/records/collection', page.url()).href)
+  const panel = page.getByRole('region', { name: 'CSV in' })
+  const file = (text: string) => ({ name: 'gathered.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await page.getByLabel('CSV file').setInputFiles(file('place;when\nHollin Reach;2026-05-01\nnowhere;2026-05-02\n'))
+  await expect(panel.getByRole('button', { name: 'What it does' })).toBeDisabled()
+  await panel.getByLabel('place is read as').selectOption('site')
+  await panel.getByLabel('place names it by').selectOption('name')
+  await panel.getByRole('button', { name: 'What it does' }).click()
+  await expect(panel.getByRole('alert')).toContainText('no record of site has the name "nowhere"')
+  await expect(panel.getByRole('alert')).toContainText('gathered.csv')
+  await expect(panel.getByRole('button', { name: 'Save them' })).toBeDisabled()
+  expect(await violations(page)).toEqual([])
 })
 
 test('a key is made, shown once, used and revoked', async ({ app: page, server }) => {

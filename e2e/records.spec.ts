@@ -37,9 +37,20 @@ test('a copy, and a removal that says what it is', async ({ app }) => {
   await expect(app).not.toHaveURL(/\/records\/site\/1$/)
   await expect(app.locator('input[name=name]')).toHaveValue('Copied fen')
   await app.getByRole('region', { name: 'Row 1' }).getByLabel('What is done to row 1').selectOption('remove')
+  await expect(app.getByText(/^Site \d+ goes\. Nothing else goes or changes with it\.$/)).toBeVisible()
   const copied = app.url().replace(/^.*\//, '')
   await app.getByRole('button', { name: `Remove site ${copied}` }).click()
   await expect(app).toHaveURL(/\/records\/site$/)
   await app.goto(at(`/records/site/${copied}`, app.url()))
   await expect(app.getByText(/There is no site|not there|no record/i).first()).toBeVisible()
+})
+
+test('before a record is removed it is told why it cannot go', async ({ app }) => {
+  const linked = await app.evaluate(async () => {
+    const answer = await fetch('/api/tables/lot/records?limit=1')
+    return ((await answer.json()) as { records: { collection: number; species: number }[] }).records[0]!
+  })
+  await app.goto(at(`/records/collection/${linked.collection}`, app.url()))
+  await app.getByRole('region', { name: 'Row 1' }).getByLabel('What is done to row 1').selectOption('remove')
+  await expect(app.getByText(/would be refused: .*collection/)).toBeVisible()
 })

@@ -199,6 +199,11 @@ export const ERRORS = {
     '{field} of {table} {id} holds {got} now, and not {expected}: {who} changed it, {when}',
     'Look at the record as it is now, then save again.',
   ),
+  'csv/bad-mapping': kind(
+    400,
+    '{file} cannot be read as records of {table} that way: {detail}',
+    'Say for each column which field it is read as.',
+  ),
   'view/unknown': kind(404, 'the list of {table} has no view {view}', 'Load the list of views again.'),
   'access/no-key': kind(404, 'there is no key {key}', 'Load the list of keys again.'),
   'access/denied': kind(

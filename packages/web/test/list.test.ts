@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import Papa from 'papaparse'
 import { describe, expect, test } from 'vitest'
 import { rowsAsCsv, rowsAsJson } from '../src/lib/copy-rows'
+import { effectWords, removalWords } from '../src/views/records/list/effect-words'
 import { orderOf, sortedBy, sortKeysIn } from '../src/lib/sort-keys'
 
 /** What stands in the address of a list, and what is copied out of it. */
@@ -55,5 +56,39 @@ describe('copies', () => {
         2,
       ),
     )
+  })
+})
+
+describe('what a save does, in words', () => {
+  const row = (
+    table: string,
+    id: number,
+    event: string,
+    depth: number,
+    ...changes: [field: string, by: string, kind: string][]
+  ) => ({ table, id, event, depth, changes: changes.map(([field, by, kind]) => ({ field, from: 1, to: 2, by, kind })) }) as never
+  test('of changes: those that were given, what hooks set of them, what changes with them', () => {
+    const rows = [
+      row('lot', 1, 'update', 0, ['mass', 'typed', 'typed'], ['net', 'mass', 'hook']),
+      row('lot', 2, 'update', 0),
+      row('site', 7, 'update', 1, ['count', 'roll', 'ripple']),
+    ]
+    expect(effectWords({ rows, sent: [], records: [] })).toBe(
+      '1 record changes of 2; hooks set 1 value of them; 1 other record with them, of site.',
+    )
+    expect(effectWords({ rows: [], sent: [], records: [{ id: 1 }, { id: 2 }] })).toBe('2 records were written.')
+  })
+  test('of a removal: what goes, what loses its link, what hooks change', () => {
+    const rows = [
+      row('request', 1, 'delete', 0),
+      row('line', 4, 'delete', 1),
+      row('line', 5, 'delete', 1),
+      row('lot', 2, 'update', 1, ['request', 'link', 'ripple']),
+      row('site', 7, 'update', 1, ['count', 'roll', 'ripple']),
+    ]
+    expect(removalWords({ rows })).toBe(
+      '2 records of line go with it. 1 record of lot loses its link to it. Hooks change 1 record of site with it.',
+    )
+    expect(removalWords({ rows: rows.slice(0, 1) })).toBe('Nothing else goes or changes with it.')
   })
 })

@@ -1,15 +1,16 @@
 import { z } from 'zod'
 import { route } from '../route.js'
+import { csvColumns, csvMapping } from '../shapes/csv.js'
 import { importPlan } from '../shapes/exchange.js'
 import { jobInfo } from '../shapes/jobs.js'
 import { projectInfo } from '../shapes/project.js'
-import { saveOutcome } from '../shapes/saves.js'
 import { anyName, LONGEST_RECORDS, name, user } from '../shapes/values.js'
 
 /** In and out of the house: zips of a plugin or the project, tables as CSV. */
 
 /** A zip in base64 (RFC 4648); 15 MB at most, so that it fits into a request. */
 const zip = z.string().max(20_000_000)
+const csvFile = z.strictObject({ file: z.string().min(1).max(300), text: z.string().max(LONGEST_RECORDS) })
 const body = z.strictObject({ name: z.string().min(1).max(300), zip })
 
 export const exchangeRoutes = {
@@ -42,21 +43,30 @@ export const exchangeRoutes = {
     params: z.object({ table: name }),
     answer: z.object({ name: z.string(), text: z.string() }),
   }),
+  readCsvColumns: route({
+    method: 'POST',
+    path: '/tables/:table/csv/columns',
+    summary: 'What the columns of a CSV file may be read as. Nothing is kept.',
+    params: z.object({ table: name }),
+    body: csvFile,
+    answer: csvColumns,
+  }),
   importCsv: route({
     method: 'POST',
     path: '/tables/:table/csv',
     summary:
-      'Saves the rows of a CSV file in one save, through all hooks: those with an id change that record, the others are new. Columns that are not there stay as they are.',
+      'Begins to save the rows of a CSV file in one save, through all hooks, as a job: rows with an id change that record, the others are new. Fields that no column is read as stay as they are.',
     params: z.object({ table: name }),
-    body: z.strictObject({
-      file: z.string().min(1).max(300),
-      text: z.string().max(LONGEST_RECORDS),
+    body: csvFile.extend({
+      /** Default: each column’s head is the field’s name. */
+      columns: csvMapping.optional(),
       user: user.optional(),
       /** Keep the good rows when others are refused. */
       partial: z.boolean().default(false),
       /** Only rehearse it, with the releases that the user gets. */
       dry: z.boolean().default(false),
     }),
-    answer: saveOutcome,
+    answer: jobInfo,
+    status: 202,
   }),
 }

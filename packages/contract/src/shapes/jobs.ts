@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { backfillInfo, backfillPlan } from './backfills.js'
 import { backupResult } from './backups.js'
+import { csvResult } from './csv.js'
 import { errorReport } from './errors.js'
 import { importPlan } from './exchange.js'
 import { PROOFS } from './proofs.js'
@@ -23,6 +24,7 @@ const RESULTS = {
   'backfill-plan': backfillPlan,
   backfill: backfillInfo,
   backup: backupResult,
+  csv: csvResult,
 } as const
 export type JobKind = keyof typeof RESULTS
 export type JobResult<K extends JobKind = JobKind> = z.infer<(typeof RESULTS)[K]>

@@ -11,7 +11,7 @@ import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { fieldOf } from '../store/where.js'
 import { labelsOf, list, namingField, type Readable } from './record-list.js'
-import { listSaves, refusedStory, saveFigures, saveStory, type LogOptions } from './save-log.js'
+import { listSaves, refusedStory, saveFigures, saveStory, type LogOptions, savedCounts as countsOfSave } from './save-log.js'
 import { Provenance, type Looks } from './why.js'
 
 /** Reads of records for the interface: lists with paging, one record, its history, choices for a link, the outbox. */
@@ -67,6 +67,7 @@ const outbox = (open: Readable, offset: number, limit: number, only: MessageStat
 
 const saves = (open: Readable, options: LogOptions) => listSaves(open.store, options)
 const save = (open: Readable, id: number) => saveStory(open.store, id)
+const savedCounts = (open: Readable, id: number) => countsOfSave(open.store, id)
 const refused = (open: Readable, id: number) => refusedStory(open.store, id)
 const figures = (open: Readable, hours: number) => saveFigures(open.store, hours)
 
@@ -92,6 +93,7 @@ export const READS = {
   outbox,
   saves,
   save,
+  savedCounts,
   refused,
   figures,
   backfills,

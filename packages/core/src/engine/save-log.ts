@@ -82,6 +82,14 @@ export function saveStory(store: Store, id: number): SaveStory {
   return { save: read(raw), written, records, rows: (keptSave(store, id)!.given?.rows ?? null) as SaveStory['rows'] }
 }
 
+/** How many records a save wrote: new ones, changed ones, and those that changed with them. */
+export function savedCounts(store: Store, id: number): { created: number; changed: number; ripples: number } {
+  const sql = `SELECT count(*) FILTER (WHERE depth = 0 AND event = 'create'), count(*) FILTER (WHERE depth = 0 AND event = 'update'),
+    count(*) FILTER (WHERE depth > 0) FROM ph_history WHERE save = ?`
+  const [[created, changed, ripples]] = store.rows(sql, id) as [[number, number, number]]
+  return { created, changed, ripples }
+}
+
 /** @throws HookError rehearse/no-save */
 export function refusedStory(store: Store, id: number): SaveStory {
   const [raw] = store.objects(`${NOT_KEPT} WHERE id = ?`, id) as unknown as Raw[]

@@ -1,16 +1,41 @@
-import type { InputRow } from '@patient-hook/contract'
-import { CsvText } from '../formats/csv.js'
-import { readCsv } from './record-files.js'
+import type { CsvColumn, InputRow } from '@patient-hook/contract'
+import { CsvText, delimiterOf } from '../formats/csv.js'
+import { readCsvText, type ColumnUse } from './record-files.js'
 import type { Table } from './types.js'
 
 /** Rows of a CSV file as they are saved: with an id a change of that record, without one a new record; columns that are not there are not touched. */
 
+/** The file as it came, with whichever delimiter it has. @throws HookError project/bad-csv */
+export const openCsv = (file: string, text: string): CsvText => new CsvText(file, text, delimiterOf(text))
+
+const SAMPLES = 3
+const plain = (text: string): string => text.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '')
+
+/** What each column may be read as: the field whose name or label its head is. */
+export function csvColumns(csv: CsvText, table: Table): { rows: number; columns: CsvColumn[] } {
+  const [header = [], ...rows] = csv.rows
+  const taken = new Set<string>()
+  const columns = header.map((head, column): CsvColumn => {
+    const names = [head, plain(head)]
+    const field = table.fields.find(
+      ({ name, label }) => names.includes(name) || names[1] === plain(name) || names[1] === plain(label),
+    )
+    const name = plain(head) === 'id' ? 'id' : (field?.name ?? null)
+    const free = name !== null && !taken.has(name) ? name : null
+    if (free !== null) taken.add(free)
+    const samples = rows.map((cells) => cells[column] ?? '').filter((cell) => cell !== '')
+    return { head, field: free, samples: [...new Set(samples.slice(0, 50))].slice(0, SAMPLES) }
+  })
+  return { rows: rows.length, columns }
+}
+
 /** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
-export function csvInputs(file: string, text: string, table: Table): InputRow[] {
-  const records = readCsv(file, text, table, true)
-  const [header = [], ...rows] = new CsvText(file, text).rows
-  const idColumn = header.indexOf('id')
-  const fields = header.filter((name) => name !== 'id')
+export function csvInputs(csv: CsvText, table: Table, columns?: Readonly<Record<string, ColumnUse | null>>): InputRow[] {
+  const records = readCsvText(csv, table, { openIds: true, columns })
+  const [header = [], ...rows] = csv.rows
+  const used = header.map((head) => (columns ? (columns[head]?.field ?? null) : head))
+  const idColumn = used.indexOf('id')
+  const fields = used.filter((name): name is string => name !== null && name !== 'id')
   return records.map((record, index) => {
     const values = Object.fromEntries(fields.map((name) => [name, record[name] ?? null]))
     const hasId = idColumn >= 0 && (rows[index]?.[idColumn] ?? '') !== ''

@@ -27,12 +27,28 @@ export function toValue(field: Field | 'id', text: string, quoted: () => boolean
 /** What a record without an id is given where it is to get one later: such an id is nobody's. */
 const NOBODYS = 2 ** 52
 
-/**
- * @param openIds records without an id get a stand-in of their own, above all that are given; default: their number in the file
- * @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others`
- */
-export function readCsv(file: string, text: string, table: Table, openIds = false): RecordValues[] {
-  const csv = new CsvText(file, text)
+/** What a column of a file from elsewhere is read as. */
+export interface ColumnUse {
+  /** A field's name, or id. */
+  field: string
+  /** Of a link whose cells hold what people call the record: by which field of its table, and which records that is, by the cell's text. */
+  named?: { by: string; records: ReadonlyMap<string, readonly number[]> }
+}
+export interface CsvReading {
+  /** Records without an id get a stand-in of their own, above all that are given; default: their number in the file. */
+  openIds?: boolean
+  /** By a column's head; null: it is left out. Default: the head is the field's name. */
+  columns?: Readonly<Record<string, ColumnUse | null>>
+}
+
+/** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
+export function readCsv(file: string, text: string, table: Table, reading: CsvReading = {}): RecordValues[] {
+  return readCsvText(new CsvText(file, text), table, reading)
+}
+
+/** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
+export function readCsvText(csv: CsvText, table: Table, { openIds = false, columns }: CsvReading): RecordValues[] {
+  const { file } = csv
   const [header, ...rows] = csv.rows
   if (!header) return []
   const faults = new Faults()
@@ -40,8 +56,15 @@ export function readCsv(file: string, text: string, table: Table, openIds = fals
   const say = (line: number, detail: string, field?: string) => {
     if (told++ < MOST) faults.note(new HookError('project/bad-csv', { file, line, field, detail }))
   }
-  const fields = header.map((name, column) => {
-    if (header.indexOf(name) < column) say(csv.lineOf(0), `two columns are headed ${name}`, name)
+  const uses = header.map((head): ColumnUse | null => (columns ? (columns[head] ?? null) : { field: head }))
+  const fields = uses.map((use, column) => {
+    const head = header[column]!
+    if (header.indexOf(head) < column) say(csv.lineOf(0), `two columns are headed ${head}`, head)
+    if (!use) return null
+    const name = use.field
+    const other = uses.findIndex((each) => each?.field === name)
+    if (other < column && header[other] !== head)
+      say(csv.lineOf(0), `${header[other]} and ${head} would both be read as ${name}`, head)
     if (name === 'id') return 'id' as const
     const field = table.fields.find((each) => each.name === name)
     if (!field) say(csv.lineOf(0), `table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
@@ -53,7 +76,12 @@ export function readCsv(file: string, text: string, table: Table, openIds = fals
     if (cells.length !== fields.length) sayOf(index, `the header has ${fields.length} columns, this row ${cells.length}`)
     const values: Record<string, unknown> = {}
     fields.forEach((field, column) => {
-      values[field === 'id' ? 'id' : field!.name] = toValue(field!, cells[column] ?? '', () => csv.quoted(index + 1, column))
+      if (!field) return
+      const cell = cells[column] ?? ''
+      const named = uses[column]!.named
+      if (named && field !== 'id')
+        values[field.name] = linked(field, cell.trim(), named, (detail) => sayOf(index, detail, field.name))
+      else values[field === 'id' ? 'id' : field.name] = toValue(field, cell, () => csv.quoted(index + 1, column))
     })
     if (openIds) values['id'] ??= NOBODYS + index
     return checkRecord(values, table, index, sayOf)
@@ -61,6 +89,22 @@ export function readCsv(file: string, text: string, table: Table, openIds = fals
   checkIds(records, (index, detail) => say(csv.lineOf(index + 1), detail, 'id'))
   faults.throwIfAny()
   return records
+}
+
+/** The record that a cell names; null where it is empty or names none. */
+function linked(
+  field: Field,
+  text: string,
+  { by, records }: NonNullable<ColumnUse['named']>,
+  say: (detail: string) => void,
+): Value {
+  if (text === '') return null
+  const ids = records.get(text) ?? []
+  const table = field.link!.table
+  if (ids.length === 0) say(`${field.name}: no record of ${table} has the ${by} ${JSON.stringify(text)}`)
+  if (ids.length > 1)
+    say(`${field.name}: ${ids.length} records of ${table} have the ${by} ${JSON.stringify(text)}: ${ids.slice(0, 5).join(', ')}`)
+  return ids.length === 1 ? ids[0]! : null
 }
 
 /** @throws HookError naming file, line and record of the first fault, the rest under `others` */

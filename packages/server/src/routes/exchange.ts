@@ -14,6 +14,7 @@ import {
 } from '@patient-hook/core'
 import { serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
+import { csvResult, keptRows, rehearsedRows } from '../services/csv-in.js'
 import type { Jobs } from '../services/jobs.js'
 
 /** In and out of the house: zips of plugins and of the project, tables as CSV. */
@@ -55,13 +56,27 @@ export function exchangeRoutes(
     name: `${table}.csv`,
     text: await reader.read('csv', table),
   }))
-  serve(router, ROUTES.importCsv, options, async ({ params: { table }, body: { file, text, user, partial, dry }, signal }) => {
-    const rows = await tries.call('readCsvRows', [table, file, text], { signal })
-    if (rows.length === 0) throw new HookError('request/bad', { detail: `${file} has no row below its header` })
-    if (dry) return tries.call('rehearse', [{}, rows, { user, partial, released: true }], { signal })
-    const outcome = await live.save(rows, { user, partial })
-    if (outcome.sent.length > 0) delivery.wake()
-    return outcome
+  serve(router, ROUTES.readCsvColumns, options, ({ params: { table }, body: { file, text }, signal }) =>
+    tries.call('readCsvColumns', [table, file, text], { signal }),
+  )
+  serve(router, ROUTES.importCsv, options, async ({ params: { table }, body: { file, text, columns, user, partial, dry } }) => {
+    const title = dry ? `What ${file} would do to ${table}` : `${file} into ${table}`
+    return jobs.begin('csv', title, async (job) => {
+      const { signal } = job
+      const rows = await tries.call('readCsvRows', [table, file, text, columns ?? null], { signal })
+      job.progress(0, rows.length)
+      // What was stopped by now is not begun; a save that has begun ends.
+      signal.throwIfAborted()
+      const outcome = dry
+        ? await tries.call('rehearse', [{}, rows, { user, partial, released: true }], { signal })
+        : await live.save(rows, { user, partial })
+      if (!dry && outcome.sent.length > 0) delivery.wake()
+      job.progress(rows.length, rows.length)
+      const { save } = outcome
+      const told =
+        save === null ? rehearsedRows(outcome) : keptRows(await reader.read('savedCounts', save), await reader.read('save', save))
+      job.result(csvResult(rows.length, outcome, told))
+    })
   })
   return router
 }

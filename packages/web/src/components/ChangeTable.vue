@@ -9,7 +9,7 @@ export interface RecordChanges {
   event?: string
   /** Of a ripple; 0: what was given. */
   depth: number
-  changes: readonly { field: string; from: Value; to: Value; by: string }[]
+  changes: readonly { field: string; from: unknown; to: unknown; by: string }[]
 }
 withDefaults(defineProps<{ label: string; records: readonly RecordChanges[]; words?: readonly [from: string, to: string] }>(), {
   words: () => ['from', 'to'],
@@ -45,8 +45,8 @@ withDefaults(defineProps<{ label: string; records: readonly RecordChanges[]; wor
           </template>
         </td>
         <td>{{ change.field }}</td>
-        <td>{{ show(change.from) }}</td>
-        <td>{{ show(change.to) }}</td>
+        <td>{{ show(change.from as Value) }}</td>
+        <td>{{ show(change.to as Value) }}</td>
         <td class="quiet small">{{ change.by }}</td>
       </tr>
     </tbody>

@@ -5,6 +5,7 @@ import {
   type BackfillWish,
   type Asking,
   type CodeChange,
+  type CsvMapping,
   type ErrorReport,
   type Files,
   type FixtureRow,
@@ -107,6 +108,11 @@ export interface Rehearsed extends TriedGround {
   drafts?: Files
 }
 
+export interface CsvFile {
+  file: string
+  text: string
+}
+
 export interface ReleaseWish {
   plugin: string
   /** Released together with it. */
@@ -166,7 +172,9 @@ export const api = {
   planImport: (zip: { name: string; zip: string }) => ask(ROUTES.planImport, { body: zip }),
   importZip: (zip: { name: string; zip: string }) => ask(ROUTES.importZip, { body: zip }),
   tableCsv: (table: string) => ask(ROUTES.tableCsv, { params: { table } }),
-  importCsv: (table: string, given: { file: string; text: string; user: string; partial: boolean; dry: boolean }) =>
+  readCsvColumns: (table: string, given: CsvFile, signal?: AbortSignal) =>
+    ask(ROUTES.readCsvColumns, { params: { table }, body: given }, signal),
+  importCsv: (table: string, given: CsvFile & { columns: CsvMapping; user: string; partial: boolean; dry: boolean }) =>
     ask(ROUTES.importCsv, { params: { table }, body: given }),
   releases: () => ask(ROUTES.releases),
   releaseFiles: (id: number) => ask(ROUTES.releaseFiles, { params: { id } }),

@@ -1,8 +1,11 @@
-import type { Files, ImportPlan, InputRow } from '@patient-hook/contract'
-import { csvInputs } from '../../model/csv-inputs.js'
+import { MOST_ROWS, type CsvColumns, type CsvMapping, type Files, type ImportPlan, type InputRow } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
+import { csvColumns, csvInputs, openCsv } from '../../model/csv-inputs.js'
 import { tableNamed } from '../../model/table-named.js'
 import { parseTable, tableNameOf } from '../../model/table-file.js'
 import { missingFields as missing } from '../../release/gone-fields.js'
+import { mappedRows } from '../csv-reading.js'
+import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
 
 /** What comes in from outside: which tables and fields hooks need, and rows of CSV files. */
@@ -15,7 +18,19 @@ export function missingFields(_: OpenProject, files: Files, plugins: string[]): 
   return missing(files, new Map(tables), (plugin) => plugins.includes(plugin))
 }
 
-/** @throws HookError project/unknown-table or project/bad-csv with file and line */
-export function readCsvRows(open: OpenProject, name: string, file: string, text: string): InputRow[] {
-  return csvInputs(file, text, tableNamed(open.runtimes.saved.project.tables, name))
+/** What a file's columns may be read as. @throws HookError project/unknown-table or project/bad-csv with file and line */
+export const readCsvColumns = (open: OpenProject, name: string, file: string, text: string): CsvColumns =>
+  csvColumns(openCsv(file, text), tableNamed(open.runtimes.saved.project.tables, name))
+
+/** @throws HookError project/unknown-table, csv/bad-mapping, or project/bad-csv with file and line */
+export function readCsvRows(open: OpenProject, name: string, file: string, text: string, mapping: CsvMapping | null): InputRow[] {
+  const csv = openCsv(file, text)
+  return onGround(open, open.runtimes.saved, {}, (environment) => {
+    const table = tableNamed(environment.project.tables, name)
+    const rows = mapping ? mappedRows(environment, csv, table, mapping) : csvInputs(csv, table)
+    if (rows.length === 0) throw new HookError('request/bad', { detail: `${file} has no row below its header` })
+    if (rows.length > MOST_ROWS)
+      throw new HookError('request/bad', { detail: `${file} has ${rows.length} rows, but a save takes ${MOST_ROWS} at most` })
+    return rows
+  })
 }

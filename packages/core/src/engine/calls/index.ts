@@ -18,7 +18,7 @@ import {
   stepBackTo,
   switchHook,
 } from './releasing.js'
-import { missingFields, readCsvRows } from './exchange.js'
+import { missingFields, readCsvColumns, readCsvRows } from './exchange.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
@@ -90,6 +90,7 @@ export const CALLS = {
   removeListView,
   keyUsed,
   missingFields,
+  readCsvColumns,
   readCsvRows,
   releaseOverview,
   releaseFiles,

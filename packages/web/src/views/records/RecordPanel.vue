@@ -8,6 +8,7 @@ import { useDocument } from '../../components/document/use-document'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
+import { removalWords } from './list/effect-words'
 import HistoryList from './HistoryList.vue'
 import WhyPanel from './WhyPanel.vue'
 
@@ -153,6 +154,9 @@ watch(inputs, (after, before) => {
       Somebody else has changed this record meanwhile. Nothing was saved.
       <button type="button" class="toggle" @click="refresh">Show it as it is now</button>
       What you typed stays.
+    </div>
+    <div v-if="preview && head?.mode === 'remove' && !warning" class="warning small" role="status">
+      {{ table.label }} {{ id }} goes. {{ removalWords(preview) }}
     </div>
     <div v-if="warning" class="warning small">
       <span class="kind kind-refused">×</span> would be refused: {{ warning.message }}

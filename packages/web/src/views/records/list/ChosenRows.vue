@@ -9,7 +9,7 @@ import { rowsAsCsv, rowsAsJson } from '../../../lib/copy-rows'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useProject } from '../../../stores/project'
 import FieldValues from '../FieldValues.vue'
-import { effectWords } from './effect-words'
+import { effectWords, removalWords } from './effect-words'
 
 /** What is done with the records that were chosen: copied, or changed or removed in one save, of which it is seen first what it does. */
 const props = defineProps<{
@@ -129,7 +129,7 @@ const written = computed(() => (preview.value?.outcome.rows ?? []).filter(({ cha
     </div>
     <ErrorNote v-if="error ?? refused" :error="(error?.report ?? refused)!" />
     <template v-if="preview && !refused">
-      <p role="status">{{ effectWords(preview.outcome) }}</p>
+      <p role="status">{{ effectWords(preview.outcome) }} {{ doing === 'remove' ? removalWords(preview.outcome) : '' }}</p>
       <div class="scroll changes">
         <ChangeTable label="What it does" :records="written.slice(0, MOST)" :words="['is', 'would be']" />
       </div>

@@ -1,95 +1,139 @@
 <script setup lang="ts">
-import type { SaveOutcome, Table } from '@patient-hook/contract'
+import type { CsvColumns as Columns, CsvMapping, CsvResult, Table } from '@patient-hook/contract'
 import { computed, ref, shallowRef, watch } from 'vue'
+import ChangeTable from '../../../components/ChangeTable.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
-import { ApiError, api } from '../../../lib/api'
+import JobLine from '../../../components/JobLine.vue'
+import { api, type CsvFile } from '../../../lib/api'
 import { download } from '../../../lib/download'
+import { placeOf } from '../../../lib/text'
 import { useAttempt } from '../../../lib/use-attempt'
+import { useJob } from '../../../lib/use-job'
 import { useProject } from '../../../stores/project'
+import CsvColumns from './CsvColumns.vue'
 
-/** A table's records as CSV, and rows of a CSV file through the save path: rehearsed first, then kept in one save. */
+/** A table's records as CSV, and rows of a CSV file through the save path: mapped and rehearsed first, then kept in one save. */
 const props = defineProps<{ table: Table }>()
 const emit = defineEmits<{ saved: [] }>()
 const project = useProject()
-const file = shallowRef<{ name: string; text: string } | null>(null)
-const outcome = shallowRef<SaveOutcome | null>(null)
+const file = shallowRef<CsvFile | null>(null)
+const known = shallowRef<Columns | null>(null)
+const mapping = ref<CsvMapping>({})
 const { error, busy, attempt } = useAttempt()
+const { results, job, error: failed, running, begin, stop } = useJob('csv')
 const partial = ref(false)
-
-const good = computed(() => outcome.value?.records.filter((record) => record !== null).length ?? 0)
-const refusals = computed(() => outcome.value?.refusals ?? [])
+/** What was rehearsed last; it is shown as long as it is what would be kept. */
+const rehearsed = ref('')
+const keeping = ref(false)
 const MOST = 8
+
+const asked = computed(() => JSON.stringify([file.value?.text.length, mapping.value, partial.value, project.user]))
+const result = computed<CsvResult | null>(() =>
+  file.value && rehearsed.value === asked.value && !running.value ? (results.value?.[0] ?? null) : null,
+)
+const good = computed(() => (result.value ? result.value.created + result.value.changed + result.value.same : 0))
+const isMapped = computed(() => Object.values(mapping.value).some((use) => use !== null))
 
 const csvOut = () =>
   attempt(async () => {
     const { name, text } = await api.tableCsv(props.table.name)
     download(name, text, 'text/csv')
   })
-const send = (dry: boolean) =>
-  api.importCsv(props.table.name, {
-    file: file.value!.name,
-    text: file.value!.text,
-    user: project.user,
-    partial: partial.value,
-    dry,
-  })
-const rehearse = () =>
-  attempt(async () => {
-    outcome.value = null
-    outcome.value = await send(true)
-  })
 async function choose(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const [chosen] = input.files ?? []
   input.value = ''
   if (!chosen) return
-  file.value = { name: chosen.name, text: await chosen.text() }
-  await rehearse()
-}
-const keep = () =>
-  attempt(async () => {
-    const kept = await send(false)
-    if (kept.error) throw new ApiError(kept.error)
-    close()
-    emit('saved')
+  close()
+  await attempt(async () => {
+    const given = { file: chosen.name, text: await chosen.text() }
+    const columns = await api.readCsvColumns(props.table.name, given)
+    file.value = given
+    known.value = columns
+    mapping.value = Object.fromEntries(columns.columns.map(({ head, field }) => [head, field === null ? null : { field }]))
   })
+}
+const send = (dry: boolean) =>
+  begin(() =>
+    api.importCsv(props.table.name, {
+      ...file.value!,
+      columns: mapping.value,
+      user: project.user,
+      partial: partial.value,
+      dry,
+    }),
+  )
+function rehearse(): void {
+  rehearsed.value = asked.value
+  keeping.value = false
+  void send(true)
+}
+function keep(): void {
+  keeping.value = true
+  void send(false)
+}
+watch([running, results], ([isRunning]) => {
+  const [kept] = results.value ?? []
+  if (isRunning || !keeping.value || !kept) return
+  keeping.value = false
+  if (kept.save === null) return
+  close()
+  emit('saved')
+})
 function close(): void {
   file.value = null
-  outcome.value = null
+  known.value = null
   error.value = null
+  failed.value = null
+  rehearsed.value = ''
 }
 watch(() => props.table.name, close)
-watch(partial, () => file.value && rehearse())
 </script>
 
 <template>
   <span class="row">
     <button type="button" class="toggle" :disabled="busy" @click="csvOut">CSV out</button>
-    <label class="toggle pick">CSV in<input type="file" accept=".csv" aria-label="CSV file" @change="choose" /></label>
+    <label class="toggle pick">CSV in<input type="file" accept=".csv,.tsv,.txt" aria-label="CSV file" @change="choose" /></label>
   </span>
   <section v-if="file || error" class="panel line-b small" aria-label="CSV in">
-    <ErrorNote v-if="error" :error="error.report" />
-    <template v-if="file">
-      <strong>{{ file.name }}</strong>
-      <span v-if="busy" role="status">Rehearsing a save of its rows…</span>
-      <span v-if="outcome && !outcome.error" role="status">
-        {{ good }} of {{ outcome.records.length }} rows would be saved, with
-        {{ outcome.spent.ripples === 0 ? 'no ripples' : `ripples ${outcome.spent.ripples} deep` }}.
-      </span>
-      <span v-if="outcome?.error" class="refused" role="status">Nothing would be kept.</span>
+    <ErrorNote v-if="error ?? failed" :error="(error ?? failed)!.report" />
+    <template v-if="file && known">
+      <p>
+        <strong>{{ file.file }}</strong>, {{ known.rows === 1 ? '1 row' : `${known.rows} rows` }}. Rows with an id change that
+        record; the others are new.
+      </p>
+      <CsvColumns v-model="mapping" :table="table" :columns="known.columns" />
       <label><input v-model="partial" type="checkbox" /> keep the good rows when others are refused</label>
-      <ul v-if="refusals.length" class="refused">
-        <li v-for="(refusal, index) in refusals.slice(0, MOST)" :key="index">row {{ refusal.row }}: {{ refusal.message }}</li>
-        <li v-if="refusals.length > MOST">and {{ refusals.length - MOST }} more</li>
+      <JobLine :job="job" :running="running" :label="keeping ? 'Rows saved' : 'Rows rehearsed'" of="rows" @stop="stop" />
+    </template>
+    <template v-if="result">
+      <p v-if="!result.error" role="status">
+        {{ good }} of {{ result.rows }} rows would be saved: {{ result.created }} new, {{ result.changed }} changed,
+        {{ result.same }} as they are; {{ result.ripples }} other {{ result.ripples === 1 ? 'record' : 'records' }} with them.
+      </p>
+      <p v-else class="refused" role="status">Nothing would be kept.</p>
+      <ul v-if="result.refusals.length" class="refused">
+        <li v-for="(refusal, index) in result.refusals.slice(0, MOST)" :key="index">
+          row {{ refusal.row }}: {{ refusal.message }}
+          <span class="quiet">{{ [refusal.hook, placeOf(refusal)].filter((part) => part).join(' · ') }}</span>
+        </li>
+        <li v-if="result.refused > MOST">and {{ result.refused - MOST }} more</li>
       </ul>
+      <ErrorNote v-else-if="result.error" :error="result.error" />
+      <div v-if="result.records.length && !result.error" class="scroll changes">
+        <ChangeTable label="What it does" :records="result.records" :words="['is', 'would be']" />
+      </div>
     </template>
     <span class="row">
+      <v-btn v-if="file" size="small" variant="outlined" color="primary" :disabled="running || !isMapped" @click="rehearse"
+        >What it does</v-btn
+      >
       <v-btn
         v-if="file"
         size="small"
         variant="flat"
         color="primary"
-        :disabled="busy || !outcome || Boolean(outcome.error) || good === 0"
+        :disabled="running || !result || Boolean(result.error) || good === 0"
         @click="keep"
         >Save them</v-btn
       >
@@ -113,14 +157,19 @@ watch(partial, () => file.value && rehearse())
 .panel {
   flex-basis: 100%;
   display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 12px;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 6px;
   white-space: normal;
-  padding: 4px 0;
+  padding: 6px 0;
+  max-height: 60vh;
+  overflow: auto;
 }
 .panel ul {
-  flex-basis: 100%;
   padding-left: 16px;
+}
+.changes {
+  max-height: 220px;
+  flex-shrink: 0;
 }
 </style>

@@ -1,8 +1,30 @@
 import type { SaveOutcome } from '@patient-hook/contract'
 
+const of = (count: number, one: string, more: string) => `${count} ${count === 1 ? one : more}`
+const byTable = (rows: readonly { table: string; id: number }[]): string => {
+  const ids = new Map<string, Set<number>>()
+  for (const { table, id } of rows) ids.set(table, (ids.get(table) ?? new Set()).add(id))
+  return [...ids].map(([table, all]) => of(all.size, `record of ${table}`, `records of ${table}`)).join(' and ')
+}
+
+/** What goes or changes with records that are removed, in sentences. */
+export function removalWords({ rows }: Pick<SaveOutcome, 'rows'>): string {
+  const others = rows.filter(({ depth, event, changes }) => depth > 0 && (event === 'delete' || changes.length > 0))
+  const gone = others.filter(({ event }) => event === 'delete')
+  const unlinked = rows.filter(({ event, changes }) => event !== 'delete' && changes.some(({ by }) => by === 'link'))
+  const changed = others.filter((row) => row.event !== 'delete' && !unlinked.includes(row))
+  const parts = [
+    ...(gone.length > 0 ? [`${byTable(gone)} ${gone.length === 1 ? 'goes' : 'go'} with it.`] : []),
+    ...(unlinked.length > 0 ? [`${byTable(unlinked)} ${unlinked.length === 1 ? 'loses its' : 'lose their'} link to it.`] : []),
+    ...(changed.length > 0 ? [`Hooks change ${byTable(changed)} with it.`] : []),
+  ]
+  return parts.length > 0 ? parts.join(' ') : 'Nothing else goes or changes with it.'
+}
+
 /** What a save does, in a sentence. */
-export function effectWords({ rows, sent }: Pick<SaveOutcome, 'rows' | 'sent'>): string {
-  const of = (count: number, one: string, more: string) => `${count} ${count === 1 ? one : more}`
+export function effectWords({ rows, sent, records }: Pick<SaveOutcome, 'rows' | 'sent' | 'records'>): string {
+  // Of large saves it is not told what became of each row.
+  if (rows.length === 0 && records.length > 0) return `${of(records.length, 'record was written', 'records were written')}.`
   const own = rows.filter(({ depth }) => depth === 0)
   const ripples = rows.filter(({ depth, changes }) => depth > 0 && changes.length > 0)
   const changed = own.filter(({ changes }) => changes.length > 0)

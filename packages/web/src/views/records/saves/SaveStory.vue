@@ -2,7 +2,7 @@
 import type { SaveStory } from '@patient-hook/contract'
 import { computed, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import ChangeTable, { type RecordChanges } from '../../../components/ChangeTable.vue'
+import ChangeTable from '../../../components/ChangeTable.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
 import { timeWord } from '../../../lib/text'
@@ -32,7 +32,6 @@ function rehearse(): void {
   handover.give(story.value!.rows!, {})
   void router.push({ name: 'rehearse' })
 }
-const written = computed(() => (story.value?.records ?? []) as RecordChanges[])
 const versions = computed(() =>
   Object.entries(story.value?.save.versions ?? {})
     .map(([plugin, version]) => `${plugin} ${version}`)
@@ -82,7 +81,7 @@ const versions = computed(() =>
       </tbody>
     </table>
     <ErrorNote v-if="story.save.error" :error="story.save.error" />
-    <ChangeTable v-if="story.records.length" label="Records that it wrote" :records="written" />
+    <ChangeTable v-if="story.records.length" label="Records that it wrote" :records="story.records" />
     <p v-if="story.written > story.records.length" class="quiet small">
       the first {{ story.records.length }} of {{ story.written }} records
     </p>

@@ -1,0 +1,123 @@
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import type { CsvColumns, CsvResult, Job } from '@patient-hook/contract'
+import { filesOf, hook, integer, link, text } from '../../core/test/world.js'
+import { App } from './app.js'
+
+/** Rows of CSV files from elsewhere: their columns read as fields, rehearsed and kept as jobs. */
+
+let app: App
+beforeAll(async () => {
+  app = await App.start({
+    files: () =>
+      Object.fromEntries(
+        filesOf({
+          project: { users: ['ada'] },
+          tables: {
+            kind: { fields: { name: { ...text, title: 'Name' } } },
+            item: {
+              fields: { name: { ...text, title: 'Item name' }, qty: { ...integer, minimum: 0 }, kind: link('kind'), note: text },
+            },
+          },
+          hooks: {
+            h: hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.note ??= 'by hook' } }`),
+          },
+        }),
+      ),
+  })
+  await app.save(
+    { table: 'kind', values: { name: 'round' } },
+    { table: 'kind', values: { name: 'flat' } },
+    { table: 'kind', values: { name: 'flat' } },
+    { table: 'item', values: { name: 'one', qty: 1 } },
+  )
+})
+afterAll(() => app.end())
+
+const columns = (text: string) => app.ask<CsvColumns>('POST', '/tables/item/csv/columns', { file: 'x.csv', text })
+async function bring(text: string, more: object = {}) {
+  const begun = await app.ask<{ id: string }>('POST', '/tables/item/csv', { file: 'x.csv', text, user: 'ada', ...more })
+  if (begun.status !== 202) return { error: begun.body.error!, result: undefined }
+  // The events end with the job.
+  const events = await fetch(`${app.base}/api/jobs/${begun.body.id}/events`, { headers: { cookie: app.cookie } })
+  await events.text()
+  const { job, results } = (await app.ask<Job>('GET', `/jobs/${begun.body.id}`)).body
+  return { error: job.error, result: results[0] as CsvResult | undefined }
+}
+const items = async () => (await app.ask<{ records: Record<string, unknown>[] }>('GET', '/tables/item/records')).body.records
+
+test('columns are taken for fields by their names and labels, whatever the delimiter', async () => {
+  const { body } = await columns('ID;Item name;Quantity;QTY;kind\n1;one;x;3;round\n;two;;;\n')
+  expect(body).toEqual({
+    rows: 2,
+    columns: [
+      { head: 'ID', field: 'id', samples: ['1'] },
+      { head: 'Item name', field: 'name', samples: ['one', 'two'] },
+      { head: 'Quantity', field: null, samples: ['x'] },
+      { head: 'QTY', field: 'qty', samples: ['3'] },
+      { head: 'kind', field: 'kind', samples: ['round'] },
+    ],
+  })
+})
+
+test('a rehearsal keeps nothing; then the rows are kept in one save, with links by what people call the record', async () => {
+  const text = 'number;what;how many;of kind\r\n1;one;4;round\r\n;"two; or more";0;\r\n'
+  const mapping = {
+    number: { field: 'id' },
+    what: { field: 'name' },
+    'how many': { field: 'qty' },
+    'of kind': { field: 'kind', by: 'name' },
+  }
+  const before = await items()
+  const { result } = await bring(text, { columns: mapping, dry: true })
+  expect(result).toMatchObject({ rows: 2, save: null, created: 1, changed: 1, same: 0, refused: 0, error: null, ripples: 0 })
+  expect(result!.records[0]).toMatchObject({ table: 'item', id: 1, event: 'update' })
+  expect(result!.records[0]!.changes).toContainEqual(expect.objectContaining({ field: 'qty', from: 1, to: 4, by: 'typed' }))
+  expect(await items()).toEqual(before)
+  const kept = await bring(text, { columns: mapping })
+  expect(kept.result).toMatchObject({ created: 1, changed: 1, error: null })
+  expect(kept.result!.save).toBeGreaterThan(1)
+  expect(await items()).toMatchObject([
+    { id: 1, name: 'one', qty: 4, kind: 1, note: 'by hook' },
+    { name: 'two; or more', qty: 0, kind: null, note: 'by hook' },
+  ])
+})
+
+test('what names no record, or two, is told with its line, and nothing is kept', async () => {
+  const before = await items()
+  const text = 'name,kind\na,square\nb,flat\nc,round\n'
+  const { error } = await bring(text, { columns: { name: { field: 'name' }, kind: { field: 'kind', by: 'name' } } })
+  expect(error).toMatchObject({ code: 'project/bad-csv', file: 'x.csv', line: 2, field: 'kind' })
+  expect(error!.message).toContain('no record of kind has the name "square"')
+  expect(error!.others![0]).toMatchObject({ line: 3 })
+  expect(error!.others![0]!.message).toContain('2 records of kind have the name "flat": 2, 3')
+  expect(await items()).toEqual(before)
+})
+
+test('a mapping that cannot be is refused', async () => {
+  const codes = [
+    await bring('a\n1\n', { columns: { b: { field: 'qty' } } }),
+    await bring('a\n1\n', { columns: { a: { field: 'quantity' } } }),
+    await bring('a\n1\n', { columns: { a: null } }),
+    await bring('a\n1\n', { columns: { a: { field: 'qty', by: 'name' } } }),
+    await bring('a,b\n1,2\n', { columns: { a: { field: 'qty' }, b: { field: 'qty' } } }),
+    await bring('a\n', { columns: { a: { field: 'qty' } } }),
+  ].map(({ error }) => error!.code)
+  expect(codes).toEqual([
+    'csv/bad-mapping',
+    'project/bad-csv',
+    'csv/bad-mapping',
+    'csv/bad-mapping',
+    'project/bad-csv',
+    'request/bad',
+  ])
+})
+
+test('refused rows keep the whole file out, or stay out alone', async () => {
+  const text = 'name,qty\ngood,1\nbad,-1\n'
+  const whole = await bring(text)
+  expect(whole.result).toMatchObject({ save: null, refused: 1, error: { code: 'check/bounds' } })
+  expect((await items()).map(({ name }) => name)).not.toContain('good')
+  const partial = await bring(text, { partial: true })
+  expect(partial.result).toMatchObject({ created: 1, refused: 1, error: null, refusals: [{ row: 2, field: 'qty' }] })
+  expect((await items()).map(({ name }) => name)).toContain('good')
+})
