@@ -2,6 +2,7 @@ import { Worker } from 'node:worker_threads'
 import { report, type ErrorReport } from '../errors.js'
 import { CELL, CELLS, type Numbered } from '../watch.js'
 import type { EngineLimits, FromEngine, FromThread, ToEngine } from './protocol.js'
+import { threadFile } from './thread-file.js'
 import { Watchdog } from './watchdog.js'
 
 /**
@@ -35,7 +36,7 @@ function die(error: ErrorReport): void {
   else send({ id: call, error, dying: true }, end)
 }
 
-const worker = new Worker(new URL('./worker.js', import.meta.url), {
+const worker = new Worker(threadFile(new URL('./worker.js', import.meta.url)), {
   workerData: { cells },
   resourceLimits: { maxOldGenerationSizeMb: limits.memoryMb },
 })

@@ -52,8 +52,9 @@ const cacheFolder = (): string =>
 function compilerName(): string {
   const hash = createHash('sha256').update(process.version)
   hash.update(readFileSync(createRequire(import.meta.url).resolve('typescript/package.json')))
-  const own = dirname(fileURLToPath(import.meta.url))
-  for (const part of [own, join(own, '../language'), join(own, '../findings')])
+  // Of the package as it was built, wherever in it this stands.
+  const built = join(dirname(fileURLToPath(import.meta.url)), '..')
+  for (const part of ['sandbox', 'language', 'findings'].map((name) => join(built, name)))
     for (const name of readdirSync(part)
       .filter((each) => each.endsWith('.js'))
       .sort())

@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads'
 import { HookError, type ErrorReport } from '../../errors.js'
+import { threadFile } from '../thread-file.js'
 import type { READS } from '../reads.js'
 
 /**
@@ -36,7 +37,9 @@ export class Reader {
   }
 
   #start(): Worker {
-    const worker = new Worker(new URL('./reader-worker.js', import.meta.url), { workerData: { database: this.database } })
+    const worker = new Worker(threadFile(new URL('./reader-worker.js', import.meta.url)), {
+      workerData: { database: this.database },
+    })
     worker.on('message', (answer: ReadAnswer) => {
       const pending = this.#pending.get(answer.id)
       this.#pending.delete(answer.id)

@@ -1,0 +1,25 @@
+import { mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { expect, test } from 'vitest'
+import { threadFile } from '../../src/engine/thread-file.js'
+
+test('a thread starts with its bundle as long as nothing was built since the bundle was made', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'thread-file-'))
+  const [module, bundle, build] = ['worker.js', 'worker.bundle.js', '.tsbuildinfo'].map((name) => join(folder, name)) as [
+    string,
+    string,
+    string,
+  ]
+  const chosen = () => threadFile(pathToFileURL(module), [pathToFileURL(build)]).href
+  writeFileSync(module, '')
+  writeFileSync(build, '')
+  expect(chosen()).toBe(pathToFileURL(module).href)
+  writeFileSync(bundle, '')
+  utimesSync(build, 1000, 1000)
+  expect(chosen()).toBe(pathToFileURL(bundle).href)
+  utimesSync(bundle, 999, 999)
+  expect(chosen()).toBe(pathToFileURL(module).href)
+  rmSync(folder, { recursive: true, force: true })
+})

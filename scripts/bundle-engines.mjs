@@ -1,0 +1,38 @@
+// Puts the thread of an engine and the one of a reader into one file each, so that an engine starts without looking for hundreds of
+// modules: most of what a short command takes. Run by `npm run build:node`; what stands there is used as long as nothing was built since.
+import { rmSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { rolldown } from 'rolldown'
+
+const engine = join(dirname(fileURLToPath(import.meta.url)), '../packages/core/dist/engine')
+/** Loaded when they are first needed, or not JavaScript. */
+const LEFT_OUT = [/typescript\.mjs$/, 'better-sqlite3', 'fast-check', /^istanbul-/, 'junit-report-builder', /^node:/]
+/** CommonJS packages in it ask where they stand. */
+const BANNER = `import { dirname as ownDirname } from 'node:path';
+import { fileURLToPath as ownPath } from 'node:url';
+const __filename = ownPath(import.meta.url), __dirname = ownDirname(__filename);`
+
+for (const [thread, folder] of [
+  ['worker', engine],
+  ['reader-worker', join(engine, 'hosts')],
+]) {
+  const file = join(folder, `${thread}.bundle.js`)
+  rmSync(file, { force: true })
+  const bundle = await rolldown({
+    input: join(folder, `${thread}.js`),
+    platform: 'node',
+    resolve: { mainFields: ['module', 'main'] },
+    external: LEFT_OUT,
+    logLevel: 'silent',
+  })
+  await bundle.write({
+    file,
+    format: 'esm',
+    banner: BANNER,
+    // Names stay, so that an error of our own still says where it was.
+    minify: { compress: true, mangle: false, codegen: { removeWhitespace: true } },
+    codeSplitting: false,
+  })
+  await bundle.close()
+}
