@@ -43,6 +43,8 @@ export const runEvent = z.discriminatedUnion('kind', [
     /** The table, or the channel. */
     to: z.string(),
     id: recordId.nullable(),
+    /** The condition that names its records, in place of an id. */
+    where: z.string().optional(),
     ...shown,
   }),
   z.object({ kind: z.literal('refuse'), ...at, field: z.string().nullable(), message: z.string() }),

@@ -129,10 +129,11 @@ const SHARED = `
   }
 
   interface Effects {
-    /** Asks for a change of a record, saved as a ripple after this batch. */
-    update<T extends TableName>(table: T, id: number, values: Values<T>): void
+    /** Asks for a change of a record, or of all that a condition holds for as this batch has written them; saved as a ripple after it. */
+    update<T extends TableName>(table: T, which: number | Where<T>, values: Values<T>): void
     create<T extends TableName>(table: T, values: Values<T>): void
-    remove<T extends TableName>(table: T, id: number): void
+    /** Asks for a record to be removed, or all that a condition holds for. */
+    remove<T extends TableName>(table: T, which: number | Where<T>): void
     /** A message for the outbox, delivered only after the save is kept. */
     send(channel: string, message: unknown): void
   }

@@ -134,8 +134,11 @@ export class Recorder implements Probe, SaveRecorder {
     if (this.#telling) this.#events.add({ kind: 'lookup', ...this.#here(), index })
   }
 
-  effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown): void {
-    if (this.#telling) this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...this.#shown(values) })
+  /** @param where the condition by which records are named, in place of an id */
+  effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown, where?: unknown): void {
+    if (!this.#telling) return
+    const which = where !== null && typeof where === 'object' ? { where: preview(where) } : {}
+    this.#events.add({ kind: 'effect', ...this.#here(), call, to, id, ...which, ...this.#shown(values) })
   }
 
   refuse(field: string | null, message: string): void {

@@ -6,6 +6,7 @@ import { sealFunctions } from '../harden.js'
 import { LONGEST_TEXT } from '../model/values.js'
 import { readThrown } from '../sandbox/thrown.js'
 import { cut } from '../text.js'
+import { AskedInOrder, isCondition, orCondition } from './by-condition.js'
 import { checkEffect } from './effect-values.js'
 import { FinishOrigins } from './finish-origins.js'
 import type { Hook } from './hook.js'
@@ -131,17 +132,24 @@ const overrules = (hook: Hook | null, row: SaveRow | null, known: Asker): boolea
 const nameOf = ({ hook, row }: Asker): string =>
   `${hook ? hook.name : 'the save path'}${row ? ` for ${row.shape.table.name} ${row.id}` : ''}`
 
+/** A record by its id, or all that a condition holds for. */
+type Which = number | object
+
 export interface EffectCalls {
-  update(table: string, id: number, values: Values): void
+  update(table: string, which: Which, values: Values): void
   create(table: string, values: Values): void
-  remove(table: string, id: number): void
+  remove(table: string, which: Which): void
   send(channel: string, message: unknown): void
 }
 
 /** The effects of one hook, for one batch. */
 export interface Effects {
   calls: EffectCalls
-  /** `finish` has ended. */
+  /** Was something asked for by a condition? */
+  isOpen(): boolean
+  /** The hook has ended: what was asked for by a condition is looked up. @param failed for a row that asked @throws HookError */
+  end(failed: (row: SaveRow, error: unknown) => void): void
+  /** All is known of the rows that effects stand for. */
   close(): void
 }
 
@@ -193,18 +201,42 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
   const idOf = (id: unknown, call: 'update' | 'remove', table: string): number => {
     if (!isSafeInteger(id))
       throw new HookError('hook/bad-effect', {
-        detail: `${call}('${table}', id${call === 'update' ? ', values' : ''}) takes the id of a record (an integer), but got ${gotOf(id)}`,
+        detail: `${call}('${table}', id${call === 'update' ? ', values' : ''}) ${orCondition(id)}`,
       })
     return id as number
   }
+  const inOrder = new AskedInOrder(session)
+  const ask = (call: 'update' | 'remove', table: string, which: Which, values: Values): boolean => {
+    if (!isCondition(which) && !inOrder.isOpen) return false
+    const origin = session.stage.row ? originFor(table, null, values) : null
+    inOrder.add({ call, table, values, asker: askerOf(session.stage.hook!), origin }, which)
+    return true
+  }
+  const end = (failed: (row: SaveRow, error: unknown) => void): void => {
+    const against = new Set<SaveRow>()
+    for (const { call, table, id, values, asker, origin } of inOrder.take()) {
+      const { row } = asker
+      if (row && against.has(row)) continue
+      try {
+        const from = origin ?? originFor(table, id, values)
+        if (call === 'update') sink.update(table, id, values, asker, from)
+        else sink.remove(table, id, asker.hook, from)
+      } catch (error) {
+        if (!row) throw error
+        against.add(row)
+        failed(row, error)
+      }
+    }
+  }
   const calls: EffectCalls = {
-    update(table, id, values) {
+    update(table, which, values) {
       const hook = working('update')
       tableOf(table)
-      idOf(id, 'update', table)
+      const id = isCondition(which) ? undefined : idOf(which, 'update', table)
       const taken = checkEffect(session.project, table, values, 'update', id)
-      session.stage.recorder?.effect('update', table, id, taken)
-      sink.update(table, id, taken, askerOf(hook), originFor(table, id, taken))
+      if (ask('update', table, which, taken)) return
+      session.stage.recorder?.effect('update', table, id!, taken)
+      sink.update(table, id!, taken, askerOf(hook), originFor(table, id!, taken))
     },
     create(table, values) {
       const hook = working('create')
@@ -213,10 +245,12 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
       session.stage.recorder?.effect('create', table, null, taken)
       sink.create(table, taken, hook, originFor(table, null, taken), session.stage.recorder?.here() ?? undefined)
     },
-    remove(table, id) {
+    remove(table, which) {
       const hook = working('remove')
       tableOf(table)
-      sink.remove(table, idOf(id, 'remove', table), hook, originFor(table, id, {}))
+      const id = isCondition(which) ? null : idOf(which, 'remove', table)
+      if (ask('remove', table, which, {})) return
+      sink.remove(table, id!, hook, originFor(table, id, {}))
       session.stage.recorder?.effect('remove', table, id, {})
     },
     send(channel, message) {
@@ -243,7 +277,7 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
       })
     },
   }
-  return { calls, close: () => ofFinish?.close() }
+  return { calls, isOpen: () => inOrder.isOpen, end, close: () => ofFinish?.close() }
 }
 
 /** The third argument of `each`. */

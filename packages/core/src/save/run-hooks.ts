@@ -2,7 +2,7 @@ import { HookError } from '../errors.js'
 import type { RecordValues, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import { BAD_ID, type Diff } from '../store/shape.js'
-import { makeContext, makeEffects, type EffectSink } from './effects.js'
+import { makeContext, makeEffects, type Effects, type EffectSink } from './effects.js'
 import type { Hook } from './hook.js'
 import { FIRST_HOOK, TYPED } from './program.js'
 import { RowView, type SaveRow } from './row.js'
@@ -106,8 +106,24 @@ function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: 
     for (const row of woken) runEach(session, hook, row, loaded, context, diff)
   }
   if (hook.finish) runFinish(session, hook, woken, loaded, context)
-  effects?.close()
+  if (effects) endEffects(session, hook, effects)
   session.leave()
+}
+
+/** What the hook asked for by conditions is looked up, as its finish would. */
+function endEffects(session: Session, hook: Hook, effects: Effects): void {
+  if (effects.isOpen()) {
+    if (session.stage.phase !== 'finish') session.stage.enter(hook, 'finish')
+    try {
+      effects.end((row, error) => {
+        session.stage.at(row)
+        fail(session, row, error)
+      })
+    } catch (error) {
+      throw session.stage.hookError(error)
+    }
+  }
+  effects.close()
 }
 
 /** In the order of the rows, so that the list reads as the save went. */

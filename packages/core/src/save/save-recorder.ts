@@ -11,7 +11,7 @@ export interface SaveRecorder {
   leave(): void
   /** A look-up was made: its place in the list of look-ups. */
   lookup(index: number): void
-  effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown): void
+  effect(call: 'update' | 'create' | 'remove' | 'send', to: string, id: number | null, values: unknown, where?: unknown): void
   refuse(field: string | null, message: string): void
   logged(text: string): void
   /** The line that set a field of a row. */

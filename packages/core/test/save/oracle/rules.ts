@@ -132,10 +132,15 @@ export const RULES: Record<string, (parameter: number) => Rule> = {
       body: `IF coalesce(NEW.rate > ${n}, false) AND (TG_OP = 'INSERT' OR NOT coalesce(OLD.rate > ${n}, false)) THEN NEW.status := 'c'; END IF;`,
     }),
   }),
-  /** Write to all children of a changed parent. */
-  g_push: () => ({
+  /** Write to all children of a changed parent: those that were looked up, or by a condition. */
+  g_push: (n) => ({
     name: 'g_push',
-    hook: hook(`{ table: 'parent', moment: 'after-save', on: ['update'], watch: ['rate'], load: ({ rows, store }) => store.children('child', 'parent', rows.map(r => r.id), []),
+    hook:
+      n % 2 === 1
+        ? hook(
+            `{ table: 'parent', moment: 'after-save', on: ['update'], watch: ['rate'], each(row, _, { update }) { update('child', { parent: row.id }, { rate: row.now.rate }) } }`,
+          )
+        : hook(`{ table: 'parent', moment: 'after-save', on: ['update'], watch: ['rate'], load: ({ rows, store }) => store.children('child', 'parent', rows.map(r => r.id), []),
       each(row, children, { update }) { for (const child of children.get(row.id) ?? []) update('child', child.id, { rate: row.now.rate }) } }`),
     postgres: trigger({
       name: 'g_push',
@@ -168,10 +173,15 @@ export const RULES: Record<string, (parameter: number) => Rule> = {
         WHERE p.id = s.id AND (p.total IS DISTINCT FROM s.total OR p.n IS DISTINCT FROM s.n);`,
     }),
   }),
-  /** Propagate a value to all siblings but the record itself. */
-  i_siblings: () => ({
+  /** Propagate a value to all siblings but the record itself, in both ways. */
+  i_siblings: (n) => ({
     name: 'i_siblings',
-    hook: hook(`{ table: 'child', moment: 'after-save', on: ['update'], watch: ['status'], load: ({ rows, store }) => store.children('child', 'parent', rows.map(r => r.now.parent), []),
+    hook:
+      n % 2 === 1
+        ? hook(
+            `{ table: 'child', moment: 'after-save', on: ['update'], watch: ['status'], each(row, _, { update }) { if (row.now.parent !== null) update('child', { parent: row.now.parent, id: { not: row.id } }, { status: row.now.status }) } }`,
+          )
+        : hook(`{ table: 'child', moment: 'after-save', on: ['update'], watch: ['status'], load: ({ rows, store }) => store.children('child', 'parent', rows.map(r => r.now.parent), []),
       each(row, siblings, { update }) { for (const other of siblings.get(row.now.parent) ?? []) if (other.id !== row.id) update('child', other.id, { status: row.now.status }) } }`),
     postgres: trigger({
       name: 'i_siblings',
@@ -209,6 +219,21 @@ export const RULES: Record<string, (parameter: number) => Rule> = {
       events: 'DELETE',
       returns: 'COALESCE(NEW, OLD)',
       body: `IF OLD.status = 'a' THEN ${refuse('k_keep')} END IF;`,
+    }),
+  }),
+  /** Remove those of the children that a condition holds for. */
+  l_drop: (n) => ({
+    name: 'l_drop',
+    hook: hook(
+      `{ table: 'parent', moment: 'after-save', on: ['update'], only: row => row.became(p => p.status === 'b'), each(row, _, { remove }) { remove('child', { parent: row.id, qty: { lte: ${n} } }) } }`,
+    ),
+    postgres: trigger({
+      name: 'l_drop',
+      table: 'parent',
+      when: 'AFTER',
+      events: 'UPDATE',
+      condition: `NEW.status = 'b' AND OLD.status IS DISTINCT FROM 'b'`,
+      body: `DELETE FROM child WHERE parent = NEW.id AND qty <= ${n};`,
     }),
   }),
 }

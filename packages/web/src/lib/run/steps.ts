@@ -87,7 +87,9 @@ function note(step: Step, event: Exclude<RunEvent, { kind: 'part' | 'row' }>): v
   if (event.kind === 'set') step.set.push(event.field)
   else if (event.kind === 'lookup') step.lookups.push(event.index)
   else if (event.kind === 'effect')
-    step.did.push(`${event.call} ${event.to}${event.id === null ? '' : ` ${event.id}`}: ${event.text}`)
+    step.did.push(
+      `${event.call} ${event.to}${event.id === null ? (event.where ? ` where ${event.where}` : '') : ` ${event.id}`}: ${event.text}`,
+    )
   else if (event.kind === 'refuse') step.did.push(`refuse ${event.field ?? ''}: ${event.message}`)
   else if (event.kind === 'log') step.did.push(`log: ${event.text}`)
   else if (event.kind === 'more')
