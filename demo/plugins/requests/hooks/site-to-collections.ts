@@ -6,15 +6,8 @@ export default defineHook({
   moment: 'after-save',
   on: ['update'],
   watch: ['district', 'keeper_contact'],
-  load: ({ rows, store }) =>
-    store.children(
-      'collection',
-      'site',
-      rows.map((row) => row.id),
-      [],
-    ),
-  each(row, collections, { update }) {
+  each(row, _, { update }) {
     const { district, keeper_contact } = row.now
-    for (const { id } of collections.get(row.id) ?? []) update('collection', id, { district, keeper_contact })
+    update('collection', { site: row.id }, { district, keeper_contact })
   },
 })

@@ -8,6 +8,7 @@ import { withWorkbench } from '../project.js'
 interface CheckOptions {
   sarif?: string
   watch?: boolean
+  hints?: boolean
   json?: boolean
 }
 
@@ -17,6 +18,7 @@ export function addCheck(program: Command): void {
     .description("Check the project's files, the types of its code, and its hooks and tables for the known traps.")
     .argument('[folder]', 'the project folder', '.')
     .option('--sarif <file>', 'write the findings as SARIF 2.1.0')
+    .option('--hints', 'also tell what is no fault, but could be said better')
     .option('--watch', 'check again after each change of the folder, until it is ended with Ctrl+C')
     .option('--json', 'print the findings for programs')
     .action(async (folder: string, options: CheckOptions) => {
@@ -49,14 +51,15 @@ async function attempt(work: () => Promise<void>): Promise<void> {
 }
 
 async function checkOnce(engines: TryEngines, files: Files, options: CheckOptions): Promise<void> {
-  const checked = await engines.call('check', [files], { bare: true })
+  const all = await engines.call('check', [files], { bare: true })
+  const checked = { ...all, findings: all.findings.filter(({ severity }) => options.hints || severity !== 'hint') }
   const { diagnostics, findings } = checked
   if (options.sarif !== undefined) {
     const { RULES, TABLE_RULES, toSarif } = await import('@patient-hook/core')
     const sarif = toSarif(findings, diagnostics, [...RULES, ...TABLE_RULES], new Map(Object.entries(files)))
     writeReport('--sarif', options.sarif, `${JSON.stringify(sarif, null, 2)}\n`)
   }
-  const count = diagnostics.length + findings.length
+  const count = diagnostics.length + findings.filter(({ severity }) => severity !== 'hint').length
   if (options.json) printJson(forPrograms(checked))
   else {
     for (const each of diagnostics)

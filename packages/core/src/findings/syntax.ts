@@ -105,12 +105,24 @@ export interface NamedValues {
   values: { name: string; key: ts.Node; field: Field | undefined; value: ts.Expression }[]
 }
 
-/** The object that gives values (or conditions) by field in update, create and find. */
-export function namedValues(call: ts.CallExpression, tables: ReadonlyMap<string, Table>): NamedValues | null {
+/** The objects that give values or conditions by field in update, remove, create and find. */
+export function namedValues(call: ts.CallExpression, tables: ReadonlyMap<string, Table>): NamedValues[] {
+  const name = calleeName(call)
+  const isWhere = isLookup(call, 'find') || name === 'update' || name === 'remove'
+  return [
+    isWhere ? namedIn(call, 1, true, tables) : null,
+    name === 'create' ? namedIn(call, 1, false, tables) : name === 'update' ? namedIn(call, 2, false, tables) : null,
+  ].filter((each) => each !== null)
+}
+
+function namedIn(
+  call: ts.CallExpression,
+  at: number,
+  conditions: boolean,
+  tables: ReadonlyMap<string, Table>,
+): NamedValues | null {
   const table = tables.get(stringOf(call.arguments[0]) ?? '')
-  const conditions = isLookup(call, 'find')
-  const at = conditions || calleeName(call) === 'create' ? 1 : calleeName(call) === 'update' ? 2 : -1
-  const given = at < 0 ? undefined : call.arguments[at]
+  const given = call.arguments[at]
   const literal = given && bare(given)
   if (!table || !literal || !ts.isObjectLiteralExpression(literal)) return null
   const values = literal.properties.flatMap((each) => {

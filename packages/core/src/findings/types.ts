@@ -6,7 +6,8 @@ import type { HookUses } from './uses.js'
 /** What static analysis says of a hook. */
 export interface Finding {
   rule: string
-  severity: 'error' | 'warning'
+  /** A hint is no fault: what could be said better. */
+  severity: 'error' | 'warning' | 'hint'
   message: string
   file: string
   hook: string

@@ -233,6 +233,8 @@ function lookAtCall(call: ts.CallExpression, own: string | null, add: Add): void
     if (fourth && ts.isObjectLiteralExpression(fourth))
       for (const part of ['sum', 'min', 'max']) listFields(initializer(fourth, part))
   }
+  // In place of an id there may be a condition.
+  if (callee === 'update' || callee === 'remove') objectFields(second, 'read')
   if (callee === 'update') objectFields(third, 'write')
   if (callee === 'create') objectFields(second, 'write')
 }

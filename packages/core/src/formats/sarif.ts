@@ -1,4 +1,4 @@
-type Level = 'error' | 'warning' | 'note'
+type Level = 'error' | 'warning' | 'hint'
 
 /** What SARIF needs to know of a finding. */
 export interface SarifFinding {
@@ -81,7 +81,7 @@ export function toSarif(
                 id: meta.name,
                 shortDescription: { text: meta.title },
                 fullDescription: { text: meta.why },
-                defaultConfiguration: { level: meta.severity },
+                defaultConfiguration: { level: meta.severity === 'hint' ? 'note' : meta.severity },
               })),
               {
                 id: 'types',
@@ -110,7 +110,7 @@ export function toSarif(
             const end = placeAt(each.file, each.end)
             return {
               ruleId: each.rule,
-              level: each.severity,
+              level: each.severity === 'hint' ? 'note' : each.severity,
               message: { text: each.message },
               locations: [
                 location(each.file, { startLine: each.line, startColumn: each.column, endLine: end.line, endColumn: end.column }),

@@ -18,14 +18,9 @@ export async function findingsOf(engines: TryEngines, files: Files, signal?: Abo
       line,
       column,
     })),
-    ...findings.map(({ rule, severity, message, file, line, column }) => ({
-      rule,
-      severity,
-      message,
-      file,
-      hook: hookOf(file),
-      line,
-      column,
-    })),
+    // What could be said better is told where it is written, and is no fault.
+    ...findings.flatMap(({ rule, severity, message, file, line, column }) =>
+      severity === 'hint' ? [] : [{ rule, severity, message, file, hook: hookOf(file), line, column }],
+    ),
   ]
 }

@@ -9,6 +9,7 @@ import { labelForName } from './label-for-name.js'
 import { linkMayBeNull } from './link-may-be-null.js'
 import { lookUpInLoop } from './look-up-in-loop.js'
 import { mixedIds } from './mixed-ids.js'
+import { namedOneByOne } from './named-one-by-one.js'
 import { neverReached } from './never-reached.js'
 import { neverRuns } from './never-runs.js'
 import { noEffect } from './no-effect.js'
@@ -36,6 +37,7 @@ export const RULES: readonly Rule[] = [
   linkMayBeNull,
   lookUpInLoop,
   mixedIds,
+  namedOneByOne,
   neverReached,
   neverRuns,
   noEffect,

@@ -46,9 +46,8 @@ export const labelForName: Rule = {
       const named = calleeName(node) === 'changed' ? [...node.arguments] : calleeName(node) === 'refuse' && first ? [first] : []
       for (const each of named.map(bare)) if (ts.isStringLiteralLike(each)) check(each, hook.table)
       // Keys of values and conditions. A word that is no field and no label is for TypeScript to say.
-      const given = namedValues(node, tables)
-      for (const { key, field } of given?.values ?? [])
-        if (!field && (ts.isStringLiteral(key) || ts.isIdentifier(key))) check(key, given!.table)
+      for (const { table, values } of namedValues(node, tables))
+        for (const { key, field } of values) if (!field && (ts.isStringLiteral(key) || ts.isIdentifier(key))) check(key, table)
       const table = isLookup(node) ? tables.get(stringOf(first) ?? '') : undefined
       if (table) for (const each of stringList(fieldsOf(node) ?? undefined)) check(each.node, table)
     })

@@ -1,6 +1,6 @@
 import ts from '#typescript'
 import type { HookCode, Rule } from '../types.js'
-import { ownField } from '../record-names.js'
+import { isOwnId, ownField } from '../record-names.js'
 import { withPart } from '../order.js'
 import { areOwnIds, isCall, isLookup, onPurpose, stringOf, walk } from '../syntax.js'
 import { initializer } from '../uses.js'
@@ -42,11 +42,15 @@ function effectsOf(hook: HookCode): Effect[] {
 
 /** Of its own table, the hook looks up children of the saved records only: in a tree that ends at the leaves. */
 function onlyGoesDown(hook: HookCode): boolean {
-  const lookups: ts.CallExpression[] = []
+  const lookups: boolean[] = []
   walk(hook.definition, (node) => {
-    if (isLookup(node) && stringOf(node.arguments[0]) === hook.table.name) lookups.push(node)
+    if (!ts.isCallExpression(node) || stringOf(node.arguments[0]) !== hook.table.name) return
+    const [, where] = node.arguments
+    if (isLookup(node)) lookups.push(isCall(node, 'children') && areOwnIds(node.arguments[2], hook))
+    else if (isCall(node, 'update', 'remove') && where && ts.isObjectLiteralExpression(where))
+      lookups.push(where.properties.some((each) => ts.isPropertyAssignment(each) && isOwnId(each.initializer, hook.names)))
   })
-  return lookups.length > 0 && lookups.every((node) => isCall(node, 'children') && areOwnIds(node.arguments[2], hook))
+  return lookups.length > 0 && lookups.every((down) => down)
 }
 
 const wakes = (effect: Effect, hook: HookCode): boolean =>

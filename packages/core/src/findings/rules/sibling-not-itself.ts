@@ -12,16 +12,19 @@ export const siblingNotItself: Rule = {
   },
   examples: {
     pass: [
+      `{ table: 'lot', moment: 'after-save', watch: ['bay'], each(row, _, { update }) { if (row.now.collection !== null) update('lot', { collection: row.now.collection, id: { not: row.id } }, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id !== row.id) update('lot', lot.id, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', finish({ rows, store, update }) { for (const [id, lots] of store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay'])) update('collection', id, { label: String(lots.length) }) } }`,
     ],
     fail: [
+      `{ table: 'lot', moment: 'after-save', watch: ['bay'], each(row, _, { update }) { if (row.now.collection !== null) update('lot', { collection: row.now.collection }, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) update('lot', lot.id, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id === row.id) update('lot', lot.id, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots) { row.now.bay ??= lots.get(row.now.collection)?.at(-1)?.bay ?? null } }`,
     ],
   },
   look({ hook, say }) {
+    const byCondition: { call: ts.CallExpression; where: ts.ObjectLiteralExpression }[] = []
     let lookup: ts.CallExpression | null = null
     let writesOwn =
       hook.moment === 'before-save' &&
@@ -33,7 +36,11 @@ export const siblingNotItself: Rule = {
       // Children of the record itself are below it, so it is not among them.
       const below = isCall(node, 'children') && areOwnIds(node.arguments[2], hook)
       if (isLookup(node, 'children', 'find') && stringOf(node.arguments[0]) === hook.table.name && !below) lookup ??= node
-      if (isCall(node, 'update', 'remove') && stringOf(node.arguments[0]) === hook.table.name) writesOwn = true
+      if (isCall(node, 'update', 'remove') && stringOf(node.arguments[0]) === hook.table.name) {
+        writesOwn = true
+        const where = node.arguments[1]
+        if (where && ts.isObjectLiteralExpression(where)) byCondition.push({ call: node, where })
+      }
       if (ts.isPropertyAssignment(node) && node.name.getText() === 'not') leavesOut = true
       if (!ts.isBinaryExpression(node)) return
       const [left, right] = [isOwnId(node.left, hook.names), isOwnId(node.right, hook.names)]
@@ -42,6 +49,22 @@ export const siblingNotItself: Rule = {
       if (kind === ts.SyntaxKind.ExclamationEqualsEqualsToken || kind === ts.SyntaxKind.ExclamationEqualsToken) leavesOut = true
       if (kind === ts.SyntaxKind.EqualsEqualsEqualsToken || kind === ts.SyntaxKind.EqualsEqualsToken) same = node
     })
+    for (const { call, where } of byCondition) {
+      const names = where.properties.map((each) => each.name?.getText() ?? '')
+      const below = where.properties.some((each) => ts.isPropertyAssignment(each) && isOwnId(each.initializer, hook.names))
+      const row = [...hook.names.rows][0]
+      if (names.includes('id') || below || onPurpose(hook, call)) continue
+      say(
+        call,
+        `the condition holds for the ${hook.table.name} record that is saved as well: leave it out with id: { not: row.id }`,
+        row
+          ? {
+              title: 'Leave the record out',
+              edits: [{ start: where.getEnd() - 1, end: where.getEnd() - 1, text: `, id: { not: ${row}.id } ` }],
+            }
+          : null,
+      )
+    }
     if (!lookup || !writesOwn) return
     if (same) {
       const { operatorToken } = same as ts.BinaryExpression

@@ -69,17 +69,18 @@ export const unknownChoice: Rule = {
         const list = bare(expression.expression)
         if (ts.isArrayLiteralExpression(list)) for (const each of list.elements) check(own(node.arguments[0]), each)
       }
-      const named = namedValues(node, tables)
-      for (const { field, value } of named?.values ?? []) {
-        const condition = bare(value)
-        if (named!.conditions && ts.isObjectLiteralExpression(condition)) {
-          for (const part of condition.properties)
-            if (ts.isPropertyAssignment(part) && ['eq', 'not', 'in'].includes(part.name.getText())) check(field, part.initializer)
-        } else {
-          check(field, value)
-          if (!named!.conditions) checkCopy(field, value)
+      for (const { conditions, values } of namedValues(node, tables))
+        for (const { field, value } of values) {
+          const condition = bare(value)
+          if (conditions && ts.isObjectLiteralExpression(condition)) {
+            for (const part of condition.properties)
+              if (ts.isPropertyAssignment(part) && ['eq', 'not', 'in'].includes(part.name.getText()))
+                check(field, part.initializer)
+          } else {
+            check(field, value)
+            if (!conditions) checkCopy(field, value)
+          }
         }
-      }
     })
   },
 }

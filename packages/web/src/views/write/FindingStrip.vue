@@ -18,7 +18,7 @@ const items = computed(() => [
   <ul v-if="items.length" class="strip line-t scroll" aria-label="Findings" tabindex="0">
     <li v-for="item in items" :key="`${item.source}${item.line}:${item.column}`">
       <button type="button" class="place mono" @click="emit('go', item.line)">line {{ item.line }}</button>
-      <b :class="item.severity === 'error' ? 'refused' : 'warn'">{{ item.severity }}</b>
+      <b :class="item.severity === 'error' ? 'refused' : item.severity === 'hint' ? 'quiet' : 'warn'">{{ item.severity }}</b>
       <span class="text"
         >{{ item.message }} <span class="quiet mono">{{ item.source }}</span></span
       >
