@@ -88,6 +88,8 @@ function checkLink(
 /** Values must differ within the batch and from the records that the batch does not change. */
 function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly SaveRow[], fields: readonly Field[]): void {
   const names = fields.map((field) => field.name)
+  // Most updates leave unique values as they are.
+  if (!rows.some(({ was, now }) => was === null || names.some((name) => was[name] !== now![name]))) return
   const keyOf = (values: readonly Value[]) => JSON.stringify(values)
   const valuesOf = (record: Record<string, Value>) => names.map((name) => record[name]!)
   const owners = new Map<string, SaveRow>()

@@ -70,7 +70,10 @@ function tradesUnique(shape: Shape, updated: readonly { row: SaveRow }[]): boole
   const sets = [...shape.fields.filter((field) => field.unique).map((field) => [field.name]), ...shape.table.uniqueSets]
   const key = (names: readonly string[], record: Record<string, Value>) => JSON.stringify(names.map((name) => record[name]))
   return sets.some((names) => {
-    const before = new Set(updated.map(({ row }) => key(names, row.was!)))
-    return updated.some(({ row }) => key(names, row.now!) !== key(names, row.was!) && before.has(key(names, row.now!)))
+    // Who keeps a value gives it to nobody.
+    const moved = updated.filter(({ row }) => names.some((name) => row.was![name] !== row.now![name]))
+    if (moved.length < 2) return false
+    const before = new Set(moved.map(({ row }) => key(names, row.was!)))
+    return moved.some(({ row }) => before.has(key(names, row.now!)))
   })
 }
