@@ -1,5 +1,7 @@
 /** For benchmarks and tools that run the save path in their own process; servers and commands use the hosts of engine/hosts. */
 export { ENGINE_FLAGS } from './engine/protocol.js'
+export { readCsv } from './model/record-files.js'
+export { parseTable } from './model/table-file.js'
 export { makeRuntime } from './engine/runtime.js'
 export { Recorder } from './rehearse/recorder.js'
 export { save, trySave, type SaveEnvironment } from './save/save.js'

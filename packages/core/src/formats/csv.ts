@@ -1,6 +1,7 @@
 import { parse } from 'csv-parse/sync'
 import Papa from 'papaparse'
 import { HookError } from '../errors.js'
+import { quotedEmpties } from './csv-quotes.js'
 
 /** RFC 4180 CSV as cells: a leaf that knows no tables. Line ends may be mixed; a blank line is a row only of one column. */
 
@@ -21,17 +22,13 @@ export function delimiterOf(text: string): string {
   return DELIMITERS.includes(delimiter) ? delimiter : ','
 }
 
-interface RowDetails {
-  quoted: boolean[]
-  line: number
-}
-
 export class CsvText {
   /** Rows of cells, the header among them. */
   readonly rows: readonly (readonly string[])[]
   /** Places of these rows among all, blank lines included; null where there are none. */
   #places: number[] | null = null
-  #details: RowDetails[] | null = null
+  #lines: number[] | null = null
+  #quoted: ReadonlyMap<number, ReadonlySet<number>> | null = null
 
   /** @throws HookError project/bad-csv with file and line */
   constructor(
@@ -44,36 +41,33 @@ export class CsvText {
     const columns = all.find((cells) => !isBlank(cells))?.length ?? 0
     this.rows = all
     if (columns < 2 || !all.some(isBlank)) return
-    this.#places = [...all.keys()].filter((at) => !isBlank(all[at]!) || this.#detailsAt(at).quoted[0])
+    this.#places = [...all.keys()].filter((at) => !isBlank(all[at]!) || this.#isQuoted(at, 0))
     this.rows = this.#places.map((at) => all[at]!)
   }
 
-  /** Did the cell stand in quotes? An unquoted empty cell is null, a quoted one is empty text. @param row from 0 */
+  /** Did the empty cell stand in quotes? An unquoted empty cell is null, a quoted one is empty text. @param row from 0 */
   quoted(row: number, column: number): boolean {
-    return this.text.includes('""') && (this.#detailsAt(this.#placeOf(row)).quoted[column] ?? false)
+    return this.#isQuoted(this.#placeOf(row), column)
+  }
+
+  #isQuoted(place: number, column: number): boolean {
+    this.#quoted ??= this.text.includes('""') ? quotedEmpties(this.text, this.delimiter) : new Map()
+    return this.#quoted.get(place)?.has(column) ?? false
   }
 
   /** The last line of a row, from 1. @param row from 0 */
   lineOf(row: number): number {
-    return this.#detailsAt(this.#placeOf(row)).line
+    // Parsed once more when somebody wants to know: the first time nobody does.
+    this.#lines ??= attempt(this.file, () =>
+      (parse(this.text, { ...OPTIONS, delimiter: this.delimiter, info: true }) as unknown as { info: { lines: number } }[]).map(
+        ({ info }) => info.lines,
+      ),
+    )
+    return this.#lines[this.#placeOf(row)] ?? 1
   }
 
   #placeOf(row: number): number {
     return this.#places ? this.#places[row]! : row
-  }
-
-  /** Asking for these costs ten times the parsing (measured), so it is done when somebody wants to know. */
-  #detailsAt(place: number): RowDetails {
-    this.#details ??= attempt(this.file, () => {
-      const rows = parse(this.text, {
-        ...OPTIONS,
-        delimiter: this.delimiter,
-        info: true,
-        cast: (_: string, context: { quoting: boolean }) => context.quoting,
-      }) as unknown as { record: boolean[]; info: { lines: number } }[]
-      return rows.map(({ record, info }) => ({ quoted: record, line: info.lines }))
-    })
-    return this.#details[place] ?? { quoted: [], line: 1 }
   }
 }
 

@@ -13,6 +13,9 @@ const WRITTEN = /^([+-]?)(\d*)(?:\.(\d*))?(?:e([+-]?\d{1,6}))?$/i
  * number holds. @returns undefined where it is no number, or would be altered
  */
 export function numberIn(text: string): number | undefined {
+  // As a number is written by itself, which most are.
+  const read = Number(text)
+  if (String(read) === text) return Number.isFinite(read) ? read : undefined
   const parts = WRITTEN.exec(text)
   if (!parts || !/\d/.test(parts[2]! + (parts[3] ?? '')) || /^0\d/.test(parts[2]!)) return undefined
   const value = Number(text)

@@ -24,6 +24,11 @@ export function toValue(field: Field | 'id', text: string, quoted: () => boolean
   return text
 }
 
+const isId = (id: unknown): boolean => Number.isSafeInteger(id) && (id as number) >= 1
+const neverQuoted = () => false
+const emptyValue = (field: Field | 'id', csv: CsvText, row: number, column: number): unknown =>
+  toValue(field, '', () => csv.quoted(row, column))
+
 /** What a record without an id is given where it is to get one later: such an id is nobody's. */
 const NOBODYS = 2 ** 52
 
@@ -71,20 +76,33 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
     return field
   })
   if (!faults.none) faults.throwIfAny()
+  const valueAt = (cells: readonly string[], index: number, column: number, sayOf: Say): unknown => {
+    const field = fields[column]!
+    const cell = cells[column] ?? ''
+    const named = uses[column]!.named
+    if (named && field !== 'id') return linked(field, cell.trim(), named, (detail) => sayOf(index, detail, field.name))
+    return cell === '' ? emptyValue(field, csv, index + 1, column) : toValue(field, cell, neverQuoted)
+  }
+  const blank: Record<string, Value> = Object.fromEntries(table.fields.map(({ name }) => [name, null]))
   const records = rows.map((cells, index) => {
     const sayOf: Say = (_, detail, field) => say(csv.lineOf(index + 1), detail, field)
     if (cells.length !== fields.length) sayOf(index, `the header has ${fields.length} columns, this row ${cells.length}`)
-    const values: Record<string, unknown> = {}
-    fields.forEach((field, column) => {
-      if (!field) return
-      const cell = cells[column] ?? ''
-      const named = uses[column]!.named
-      if (named && field !== 'id')
-        values[field.name] = linked(field, cell.trim(), named, (detail) => sayOf(index, detail, field.name))
-      else values[field === 'id' ? 'id' : field.name] = toValue(field, cell, () => csv.quoted(index + 1, column))
-    })
-    if (openIds) values['id'] ??= NOBODYS + index
-    return checkRecord(values, table, index, sayOf)
+    const record = { ...blank }
+    let id: unknown = null
+    /** What does not fit its field; then all of the row is looked at in words. */
+    let unfit: Record<string, unknown> | null = null
+    for (let column = 0; column < fields.length; column++) {
+      const field = fields[column]
+      if (!field) continue
+      const value = valueAt(cells, index, column, sayOf)
+      if (field === 'id') id = value
+      else if (fitsType(field, value)) record[field.name] = keptForm(field, value)
+      else (unfit ??= {})[field.name] = value
+    }
+    if (openIds) id ??= NOBODYS + index
+    if (unfit || (id !== null && !isId(id))) return checkRecord({ ...record, ...unfit, id }, table, index, sayOf)
+    record['id'] = (id as number | null) ?? index + 1
+    return record as RecordValues
   })
   checkIds(records, (index, detail) => say(csv.lineOf(index + 1), detail, 'id'))
   faults.throwIfAny()
@@ -151,16 +169,17 @@ function namesOf(table: Table): ReadonlySet<string> {
 export function checkRecord(source: Record<string, unknown>, table: Table, index: number, say: Say): RecordValues {
   const values: Record<string, Value> = {}
   const id = source['id'] ?? index + 1
-  if (!Number.isSafeInteger(id) || (id as number) < 1) say(index, `id takes a whole number from 1, but got ${gotOf(id)}`, 'id')
+  if (!isId(id)) say(index, `id takes a whole number from 1, but got ${gotOf(id)}`, 'id')
   const known = namesOf(table)
-  for (const name of Object.keys(source))
+  for (const name in source)
     if (!known.has(name)) say(index, `table ${table.name} has no field ${name}${fieldHint(name, table)}`, name)
   for (const field of table.fields) {
     const value = source[field.name] ?? null
     if (fitsType(field, value)) values[field.name] = keptForm(field, value)
     else say(index, `${field.name} takes ${expectedOf(field)}, but got ${gotOf(value)}`, field.name)
   }
-  return { ...values, id: id as number }
+  values['id'] = id as number
+  return values as RecordValues
 }
 
 /** Writes records with a header row; null is an empty cell, empty text a quoted one. */
