@@ -16,6 +16,7 @@ afterAll(() => app.end())
 
 const query = { search: '', order: '-qty,name', where: { qty: { gt: 3 } }, columns: ['qty', 'size', 'name'] }
 type Views = { views: ListView[] }
+type SearchAnswer = { records: { table: string; id: number; label: string }[]; views: ListView[] }
 const names = (views: { name: string }[]) => views.map(({ name }) => name)
 
 test('a view is kept under a name, replaced by another of that name, and removed', async () => {
@@ -53,6 +54,18 @@ test('what cannot be shown as a list is not kept', async () => {
   expect((await put({}, '%20x')).status).toBe(400)
   expect((await put({}, 'a%0Ab')).status).toBe(400)
   expect(names((await app.ask<Views>('GET', '/tables/item/views')).body.views)).toEqual(['Few & large'])
+})
+
+test('search finds records of all tables by name and id, and kept views', async () => {
+  await app.save({ table: 'item', values: { name: 'Few of them' } }, { table: 'item', values: { name: 'many' } })
+  const found = async (text: string) => (await app.ask<SearchAnswer>('GET', `/search?text=${text}`)).body
+  expect(await found('few')).toMatchObject({
+    records: [{ table: 'item', id: 1, label: 'Few of them' }],
+    views: [{ table: 'item', name: 'Few & large', query }],
+  })
+  expect((await found('2')).records).toEqual([{ table: 'item', id: 2, label: 'many' }])
+  expect(await found('nothing')).toEqual({ records: [], views: [] })
+  expect((await app.ask('GET', '/search?text=%20')).status).toBe(400)
 })
 
 test('a field that gets another name gets it in views too; one that goes leaves their columns and their order', async () => {

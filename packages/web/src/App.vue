@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
 import { useEventListener } from '@vueuse/core'
-import { onMounted, watchEffect } from 'vue'
+import { onMounted, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 import ErrorNote from './components/ErrorNote.vue'
+import FinderBox from './components/FinderBox.vue'
 import LinkNote from './components/LinkNote.vue'
 import { VIEWS } from './router'
 import { useAnnouncements } from './stores/announcements'
@@ -15,6 +16,7 @@ const theme = useTheme()
 const route = useRoute()
 const router = useRouter()
 
+const finder = useTemplateRef('finder')
 const announcements = useAnnouncements()
 onMounted(() => {
   void project.load()
@@ -57,11 +59,13 @@ useEventListener('keydown', (event) => {
         <header class="top line-b">
           <strong>{{ project.info?.title ?? 'Patient Hook' }}</strong>
           <span class="fill" />
+          <button type="button" class="toggle small" title="Ctrl+K" @click="finder?.show()">Find anything</button>
           <label class="quiet small" for="user">Working as</label>
           <select id="user" v-model="project.user">
             <option v-for="user in project.info?.users ?? []" :key="user.name" :value="user.name">{{ user.title }}</option>
           </select>
         </header>
+        <FinderBox v-if="project.info" ref="finder" />
         <LinkNote />
         <ErrorNote v-if="project.error" :error="project.error.report" class="ma-4" />
         <router-view v-else-if="project.info" class="fill" />

@@ -34,6 +34,10 @@ export type FullRecord = z.infer<typeof fullRecord>
 export const choice = z.object({ id: z.number().int(), label: z.string() })
 export type Choice = z.infer<typeof choice>
 
+/** A record of any table, by what people call it. */
+export const namedRecord = z.object({ table: z.string(), id: z.number().int(), label: z.string() })
+export type NamedRecord = z.infer<typeof namedRecord>
+
 /** Conditions on fields: a value, or operators with their values. */
 export const where = z.record(
   z.string().max(200),

@@ -1,4 +1,4 @@
-import type { Choice, FullRecord, HistoryEntry, MessageState, Why } from '@patient-hook/contract'
+import type { Choice, FullRecord, HistoryEntry, MessageState, NamedRecord, Why } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import { writeCsv } from '../model/record-files.js'
@@ -26,6 +26,20 @@ function choices(open: Readable, name: string, text: string, limit = 20): Choice
   const sql = `SELECT "id", ${column} FROM ${quote(name)} WHERE instr(lower(coalesce(${column}, '')), ?) > 0 OR CAST("id" AS TEXT) = ? ORDER BY "id" LIMIT ?`
   const named = open.store.rows(sql, text.toLowerCase(), text, limit) as [number, string | null][]
   return named.map(([id, label]) => ({ id, label: label ?? `${name} ${id}` }))
+}
+
+/** Records that a search looks for in each table and in all, and how long it looks, in milliseconds: the rest is left to the lists. */
+const SEARCH = { each: 5, all: 20, ms: 200 }
+
+/** Records of these tables whose name contains the text, or whose id it is. */
+function search(open: Readable, names: readonly string[], text: string): NamedRecord[] {
+  const records: NamedRecord[] = []
+  const end = performance.now() + SEARCH.ms
+  for (const table of names) {
+    if (records.length >= SEARCH.all || performance.now() > end) break
+    records.push(...choices(open, table, text, SEARCH.each).map(({ id, label }) => ({ table, id, label })))
+  }
+  return records.slice(0, SEARCH.all)
 }
 
 /** @throws HookError save/not-found */
@@ -78,6 +92,7 @@ const backfill = (open: Readable, id: number) => ({
 })
 
 const views = (open: Readable, table: string) => listViews(open.store, open.table(table).name)
+const allViews = (open: Readable) => listViews(open.store)
 
 const keys = (open: Readable) => listKeys(open.store)
 const keyOf = (open: Readable, hash: string) => keyWith(open.store, hash)
@@ -87,6 +102,7 @@ export const READS = {
   list,
   record,
   choices,
+  search,
   why,
   history,
   csv,
@@ -99,6 +115,7 @@ export const READS = {
   backfills,
   backfill,
   views,
+  allViews,
   keys,
   keyOf,
 }

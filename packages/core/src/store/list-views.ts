@@ -7,15 +7,13 @@ import { fieldOf, whereSql } from './where.js'
 
 /** Views of lists by name, of each table its own. */
 
-export const listViews = (store: Store, table: string): ListView[] =>
+/** @param table default: of all */
+export const listViews = (store: Store, table?: string): ListView[] =>
   (
-    store.rows('SELECT tbl, name, query, user, at FROM ph_list_view WHERE tbl = ? ORDER BY name COLLATE NOCASE, name', table) as [
-      string,
-      string,
-      string,
-      string,
-      string,
-    ][]
+    store.rows(
+      'SELECT tbl, name, query, user, at FROM ph_list_view WHERE tbl = coalesce(?, tbl) ORDER BY name COLLATE NOCASE, name',
+      table ?? null,
+    ) as [string, string, string, string, string][]
   ).map(([table, name, query, user, at]) => ({ table, name, query: JSON.parse(query) as ListQuery, user, at }))
 
 /** Within a transaction. @throws HookError hook/unknown-field, hook/bad-query where the list could not be shown */

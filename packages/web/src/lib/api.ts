@@ -225,6 +225,7 @@ export const api = {
   keepTest: (rehearsal: Rehearsed & KeepTest) => ask(ROUTES.keepTest, { body: rehearsal as never }),
   save: (rows: InputRow[], user: string) => ask(ROUTES.save, { body: { rows: rows as never, user } }),
   records: (table: string, options: ListOptions) => ask(ROUTES.records, { params: { table }, query: options }),
+  search: (text: string, signal?: AbortSignal) => ask(ROUTES.search, { query: { text } }, signal),
   listViews: (table: string) => ask(ROUTES.listViews, { params: { table } }),
   keepListView: (table: string, view: string, query: ListQuery, user: string) =>
     ask(ROUTES.keepListView, { params: { table, view }, body: { query, user } }),

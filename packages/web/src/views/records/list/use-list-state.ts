@@ -6,7 +6,8 @@ import { conditionsOf, whereIn, whereOf, type Condition, type Where } from '../.
 
 /** Which records a list shows, in which order and with which columns. It stands in the address, to be kept and handed on. */
 
-const queryOf = ({ search, order, where, columns }: ListQuery): Record<string, string> => ({
+/** As it stands in an address. */
+export const queryOf = ({ search, order, where, columns }: ListQuery): Record<string, string> => ({
   ...(search ? { search } : {}),
   ...(order ? { order } : {}),
   ...(Object.keys(where).length > 0 ? { where: JSON.stringify(where) } : {}),

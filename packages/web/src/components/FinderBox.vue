@@ -1,0 +1,185 @@
+<script setup lang="ts">
+import { useEventListener, watchDebounced } from '@vueuse/core'
+import { computed, nextTick, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { ApiError, api } from '../lib/api'
+import { entriesOf, matching, type Entry } from '../lib/finder-entries'
+import { latestOnly } from '../lib/latest'
+import { useProject } from '../stores/project'
+import { queryOf } from '../views/records/list/use-list-state'
+
+/** Everything by its name (Ctrl+K): views, hooks, tables, fields, records, kept views of lists, commands. */
+const project = useProject()
+const router = useRouter()
+const open = ref(false)
+const typed = ref('')
+const at = ref(0)
+const MOST = 40
+const dialog = useTemplateRef<HTMLDialogElement>('dialog')
+const input = useTemplateRef<HTMLInputElement>('input')
+
+const known = computed<Entry[]>(() => [
+  ...entriesOf(project.tables, project.hooks),
+  {
+    kind: 'command',
+    word: project.dark ? 'Light' : 'Dark',
+    detail: 'the look of the application',
+    run: () => (project.dark = !project.dark),
+  },
+])
+const fromServer = shallowRef<Entry[]>([])
+const latest = latestOnly()
+watchDebounced(
+  typed,
+  async (text) => {
+    if (text.trim() === '') return void (fromServer.value = [])
+    try {
+      const answer = await latest(api.search(text))
+      if (!answer) return
+      fromServer.value = [
+        ...answer.views.map(({ table, name, query }): Entry => ({
+          kind: 'list view',
+          word: name,
+          detail: table,
+          to: { name: 'records', params: { table }, query: queryOf(query) },
+        })),
+        ...answer.records.map(({ table, id, label }): Entry => ({
+          kind: 'record',
+          word: label,
+          detail: `${table} ${id}`,
+          to: { name: 'records', params: { table, id: String(id) } },
+        })),
+      ]
+    } catch (thrown) {
+      if (!(thrown instanceof ApiError)) throw thrown
+      fromServer.value = []
+    }
+  },
+  { debounce: 80 },
+)
+const entries = computed(() => [...matching(known.value, typed.value, MOST), ...fromServer.value])
+watch(typed, () => (at.value = 0))
+
+async function show(): Promise<void> {
+  typed.value = ''
+  at.value = 0
+  open.value = true
+  await nextTick()
+  dialog.value?.showModal()
+  input.value?.focus()
+}
+function close(): void {
+  dialog.value?.close()
+  open.value = false
+}
+function choose(entry: Entry | undefined): void {
+  if (!entry) return
+  close()
+  if (entry.to) void router.push(entry.to)
+  entry.run?.()
+}
+async function move(by: number): Promise<void> {
+  at.value = Math.min(entries.value.length - 1, Math.max(0, at.value + by))
+  await nextTick()
+  dialog.value?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
+}
+function onKey(event: KeyboardEvent): void {
+  const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }
+  const step = steps[event.key]
+  if (step !== undefined) void move(step)
+  else if (event.key === 'Enter') choose(entries.value[at.value])
+  // In a field for searching it would only empty it.
+  else if (event.key === 'Escape') close()
+  else return
+  event.preventDefault()
+}
+useEventListener(
+  'keydown',
+  (event) => {
+    if (!(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey || event.key.toLowerCase() !== 'k') return
+    event.preventDefault()
+    event.stopPropagation()
+    if (open.value) close()
+    else void show()
+  },
+  { capture: true },
+)
+defineExpose({ show })
+</script>
+
+<template>
+  <dialog v-if="open" ref="dialog" class="finder" aria-label="Find anything" @close="open = false" @click.self="close">
+    <div class="column box" @keydown="onKey">
+      <input
+        ref="input"
+        v-model="typed"
+        type="search"
+        role="combobox"
+        aria-expanded="true"
+        aria-controls="finder-list"
+        :aria-activedescendant="entries.length ? `finder-${at}` : undefined"
+        aria-label="Name of a view, hook, table, field or record"
+        placeholder="View, hook, table, field, record"
+      />
+      <ul id="finder-list" class="scroll" role="listbox" aria-label="Found">
+        <li
+          v-for="(entry, index) in entries"
+          :id="`finder-${index}`"
+          :key="`${entry.kind} ${entry.word} ${entry.detail}`"
+          role="option"
+          :aria-selected="index === at"
+          class="row"
+          @mousemove="at = index"
+          @click="choose(entry)"
+        >
+          <span class="what quiet small">{{ entry.kind }}</span>
+          <span class="fill">{{ entry.word }}</span>
+          <span class="quiet small mono">{{ entry.detail }}</span>
+        </li>
+      </ul>
+      <p v-if="entries.length === 0" class="quiet none" role="status">Nothing has that name.</p>
+    </div>
+  </dialog>
+</template>
+
+<style scoped>
+.finder {
+  margin: 64px auto auto;
+  padding: 0;
+  width: min(640px, 92vw);
+  color: inherit;
+  background: rgb(var(--v-theme-surface));
+  border: 1px solid rgb(var(--v-theme-line));
+  border-radius: 4px;
+}
+.finder::backdrop {
+  background: rgba(0, 0, 0, 0.28);
+}
+.box {
+  max-height: 60vh;
+}
+input {
+  padding: 10px 14px;
+  font-size: 16px;
+  border: 0;
+  border-bottom: 1px solid rgb(var(--v-theme-line));
+  outline: none;
+  border-radius: 0;
+}
+ul {
+  list-style: none;
+}
+li {
+  padding: 4px 14px;
+  cursor: pointer;
+}
+li[aria-selected='true'] {
+  background: rgba(var(--v-theme-primary), 0.12);
+}
+.what {
+  width: 74px;
+}
+.none {
+  padding: 8px 14px;
+}
+</style>
