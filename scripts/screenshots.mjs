@@ -19,6 +19,20 @@ async function picture(name, path, { dark = false, act = async () => {} } = {}) 
   await context.close()
 }
 
+/** Asks the application as its interface does. */
+const ask = (page, method, path, body) =>
+  page.evaluate(
+    async ([how, where, what]) =>
+      (
+        await fetch(`/api${where}`, {
+          method: how,
+          headers: { 'content-type': 'application/json' },
+          body: what && JSON.stringify(what),
+        })
+      ).json(),
+    [method, path, body],
+  )
+
 async function typeCode(page, change) {
   const editor = page.getByRole('textbox', { name: 'Code of the hook' })
   // The editor draws only the lines in sight: the whole text comes from the server.
@@ -36,13 +50,6 @@ const chooseCell = async (page) => {
   await page.locator('.cm-chosenLine').waitFor()
 }
 await picture('write', '/write/lot-mass', { act: chooseCell })
-await picture('write-dark', '/write/line-not-from-quarantine', {
-  dark: true,
-  act: async (page) => {
-    await page.getByLabel('Rows of').selectOption('vault')
-    await page.getByLabel('Effect sheet').first().getByRole('row').nth(6).waitFor()
-  },
-})
 const heavier = async (page) => {
   await page.locator('input[name=gross_mass_g]').fill('40')
   await page.getByText('becomes 28, by lot-mass').waitFor()
@@ -63,17 +70,6 @@ await picture('rehearse-compare-dark', '/rehearse/lot/1?on=base', {
     await page.getByRole('button', { name: 'Hold this run' }).click()
     await page.locator('input[name=gross_mass_g]').fill('90')
     await page.getByRole('row', { name: /net_mass_g/ }).waitFor()
-  },
-})
-await picture('write-function', '/write/lot-mass', {
-  act: async (page) => {
-    await page.getByRole('tab', { name: 'Try a function' }).click()
-    await page.getByLabel('Function', { exact: true }).selectOption({ label: 'coefficientOfVariation' })
-    for (const [at, value] of ['0.51', '0.49', '0.52', '0.5'].entries()) {
-      if (at > 0) await page.getByRole('button', { name: 'One more of replicates' }).click()
-      await page.getByLabel(`replicates ${at + 1}`, { exact: true }).fill(value)
-    }
-    await page.getByText('gives').waitFor()
   },
 })
 await picture('model', '/model/lot')
@@ -142,6 +138,20 @@ await picture('prove-dark', '/write/lot-mass', {
   },
 })
 await picture('records', '/records/lot/3', { act: (page) => page.locator('input[name=tare_mass_g]').fill('12') })
+// With scripts/many-lots.sql in the data, to show a list as long as that.
+const filter = encodeURIComponent(JSON.stringify({ status: { eq: 'stored' }, net_mass_g: { gte: 1000 } }))
+await picture('records-list', `/records/lot?order=species,-net_mass_g&where=${filter}`, {
+  act: async (page) => {
+    const boxes = page.locator('tbody input[type=checkbox]')
+    await boxes.nth(1).click()
+    await boxes.nth(3).click({ modifiers: ['Shift'] })
+    await page.getByRole('button', { name: 'Change…' }).click()
+    await page.getByLabel('Field to set').selectOption('tare_mass_g')
+    await page.getByRole('textbox', { name: 'Tare mass (g)' }).fill('15')
+    await page.getByRole('button', { name: 'What it does' }).click()
+    await page.getByRole('table', { name: 'What it does' }).waitFor()
+  },
+})
 await picture('backfill', '/backfills?table=collection', {
   act: async (page) => {
     await page.getByLabel('number them').check()
@@ -184,19 +194,20 @@ await picture('rehearse-replay', '/rehearse/lot/1?on=live', {
     await page.getByText(/different/).waitFor()
   },
 })
-/** Asks the application as its interface does. */
-const ask = (page, method, path, body) =>
-  page.evaluate(
-    async ([how, where, what]) =>
-      (
-        await fetch(`/api${where}`, {
-          method: how,
-          headers: { 'content-type': 'application/json' },
-          body: what && JSON.stringify(what),
-        })
-      ).json(),
-    [method, path, body],
-  )
+await picture('records-why-dark', '/records/collection', {
+  dark: true,
+  act: async (page) => {
+    const { records } = await page.evaluate(async () => (await fetch('/api/tables/collection/records?limit=1')).json())
+    const [{ id, site }] = records
+    for (const [district, user] of [
+      ['High Fell', 'bram'],
+      ['Saltings', 'ines'],
+    ])
+      await ask(page, 'POST', '/saves', { user, rows: [{ table: 'site', id: site, values: { district } }] })
+    await page.goto(new URL(`/records/collection/${id}?why=district`, url).href)
+    await page.getByRole('region', { name: /^Why/ }).getByRole('listitem').nth(1).waitFor()
+  },
+})
 const rewrite = async (page, file, change) => {
   const { text } = await ask(page, 'GET', `/file?path=${file}`)
   await ask(page, 'PUT', '/files', { files: { [file]: change(text) } })
