@@ -18,8 +18,7 @@ export type RecordValues = z.infer<typeof recordValues>
 export const LONGEST_FILE = 1_000_000
 /** Longest text of a file of records to be read into a table, in characters. */
 export const LONGEST_RECORDS = 10_000_000
-/** Most rows of one save. */
-export const MOST_ROWS = 100_000
+export { MOST_ROWS } from '../limits.js'
 
 export const name = z
   .string()

@@ -10,9 +10,12 @@ export const useDrafts = defineStore('drafts', () => {
   /** Files that a renaming changed: one of them saved without the others would not run. */
   const renamed = useLocalStorage<string[]>('patient-hook:renamed', [])
   const saved = ref<Record<string, string>>({})
+  /** Files that were removed or moved: what an editor of them still says as it is left is nobody's draft. */
+  const gone = new Set<string>()
 
   /** Loads a file's saved text, once. */
   async function open(path: string): Promise<void> {
+    gone.delete(path)
     if (saved.value[path] !== undefined) return
     try {
       saved.value[path] = (await api.file(path)).text
@@ -28,12 +31,14 @@ export const useDrafts = defineStore('drafts', () => {
   const hasEdits = (path: string): boolean => drafts.value[path] !== undefined
 
   function write(path: string, text: string): void {
+    if (gone.has(path)) return
     if (text === saved.value[path]) discard(path)
     else drafts.value = { ...drafts.value, [path]: text }
   }
 
   /** A file that the project does not have yet. */
   function create(path: string, text: string): void {
+    gone.delete(path)
     saved.value = { ...saved.value, [path]: '' }
     drafts.value = { ...drafts.value, [path]: text }
   }
@@ -63,6 +68,8 @@ export const useDrafts = defineStore('drafts', () => {
     useProject().take(await api.putFiles(files))
     for (const [path, text] of Object.entries(files)) {
       discard(path)
+      if (text === null) gone.add(path)
+      else gone.delete(path)
       const { [path]: _, ...others } = saved.value
       saved.value = text === null ? others : { ...others, [path]: text }
     }

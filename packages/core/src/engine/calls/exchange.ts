@@ -1,4 +1,5 @@
-import { MOST_ROWS, type CsvColumns, type CsvMapping, type Files, type ImportPlan, type InputRow } from '@patient-hook/contract'
+import type { CsvColumns, CsvMapping, Files, ImportPlan, InputRow } from '@patient-hook/contract'
+import { MOST_ROWS } from '@patient-hook/contract/limits'
 import { HookError } from '../../errors.js'
 import { csvColumns, csvInputs, openCsv } from '../../model/csv-inputs.js'
 import { tableNamed } from '../../model/table-named.js'
