@@ -56,7 +56,7 @@ export class AskedInOrder {
     let next = 0
     for (const { where, ...effect } of asked)
       for (const id of typeof where === 'number' ? [where] : ids[next++]!)
-        // Values of its own for each record: others may add to them.
+        // Values of its own for every record: others may add to them.
         yield { ...effect, id, values: { ...effect.values } }
   }
 }

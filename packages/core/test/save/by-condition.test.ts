@@ -166,7 +166,7 @@ describe('a condition, and the same records looked up and named', () => {
     `{ box: row.id, id: { not: [1, 2] } }`,
     `{ box: { in: [row.id, 1] }, rank: { empty: true } }`,
   )
-  const effect = fc.constantFrom(
+  const effect = fc.constantFrom<readonly [call: string, values: string]>(
     ['update', `{ name: 'by ' + row.now.name }`] as const,
     ['update', `{ rank: 3, open: row.now.open }`] as const,
     ['remove', ''] as const,
