@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { basename, join, resolve } from 'node:path'
 import type { Command } from 'commander'
-import type { ImportPlan, JobInfo, SaveOutcome } from '@patient-hook/contract'
+import type { ImportPlan, JobInfo, CsvResult } from '@patient-hook/contract'
 import { belongsToProject } from '@patient-hook/contract/paths'
 import { withApplication, type Asked } from '../application.js'
 import { EXIT, errorText, print, printJson, usage } from '../output.js'
@@ -112,21 +112,22 @@ async function importRows(
   { data, user, partial = false, dry = false, json }: ImportOptions,
 ): Promise<void> {
   const text = readFileSync(file, 'utf8')
-  const outcome = await withApplication(data, (application) =>
-    application.ask<SaveOutcome>('POST', `/tables/${encodeURIComponent(table)}/csv`, {
-      file: basename(file),
-      text,
-      user,
-      partial,
-      dry,
-    }),
-  )
-  const { kept, error, refusals, records, save } = outcome
-  const saved = records.filter((record) => record !== null).length
-  if (json) printJson({ kept, save, rows: records.length, saved, refusals, error })
+  let result: CsvResult | null = null
+  await withApplication(data, async (application) => {
+    const path = `/tables/${encodeURIComponent(table)}/csv`
+    const job = await application.ask<JobInfo>('POST', path, { file: basename(file), text, user, partial, dry })
+    await application.follow(job.id, (event) => {
+      if (event.event === 'result') result = event.result as CsvResult
+      else if (event.event === 'state' && event.results.length > 0) result = event.results[0] as CsvResult
+    })
+  })
+  const { rows, save, created, changed, same, refused, refusals, error } = result! as CsvResult
+  const saved = created + changed + same
+  if (json) printJson({ kept: save !== null, save, rows, saved, created, changed, same, refused, refusals, error })
   else {
     for (const refusal of error ? [error, ...refusals] : refusals) process.stderr.write(`${errorText(refusal as never)}\n`)
-    print(error ? 'Nothing was kept.' : `${saved} of ${records.length} rows ${dry ? 'would be saved' : `saved, save ${save}`}`)
+    if (refused > refusals.length) process.stderr.write(`and ${refused - refusals.length} rows more\n`)
+    print(error ? 'Nothing was kept.' : `${saved} of ${rows} rows ${dry ? 'would be saved' : `saved, save ${save}`}`)
   }
   process.exitCode = error || refusals.length > 0 ? EXIT.notWell : EXIT.well
 }
