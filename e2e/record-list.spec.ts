@@ -87,7 +87,8 @@ test('several records are changed in one save, of which it is seen first what it
   await chosen.getByRole('button', { name: 'What it does' }).click()
   await expect(chosen.getByText(/3 records change; hooks set \d+ values of them/)).toBeVisible()
   await expect(chosen.getByRole('table', { name: 'What it does' })).toContainText('net_mass_g')
-  const newest = async () => (await ask<{ saves: { id: number; rows: number }[] }>(app, 'GET', '/saves?limit=1&only=kept')).saves[0]!
+  const newest = async () =>
+    (await ask<{ saves: { id: number; rows: number }[] }>(app, 'GET', '/saves?limit=1&only=kept')).saves[0]!
   const before = await newest()
   await chosen.getByRole('button', { name: 'Save 3 records' }).click()
   await expect(app.getByText(/^Saved: 3 records change/)).toBeVisible()
