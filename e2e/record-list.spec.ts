@@ -147,3 +147,36 @@ test('a view is kept under a name, taken again, and removed', async ({ app }) =>
   await app.getByRole('button', { name: 'Remove the view Stored ones' }).click()
   await expect(app.getByText('None is kept yet.')).toBeVisible()
 })
+
+test('all of a long list are chosen and copied in its order; too many are for a backfill', async ({ app, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  const add = (count: number, from: number) =>
+    ask(app, 'POST', '/saves', {
+      rows: Array.from({ length: count }, (_, at) => ({ table: 'site', values: { name: `Copied ${from + at}` } })),
+      user: 'ada',
+    })
+  await add(1700, 1)
+  const where = encodeURIComponent('{"name":{"like":"Copied%"}}')
+  await app.goto(at(`/records/site?where=${where}&order=-name&columns=name`, app.url()))
+  await expect(app.getByLabel('Records of the list')).toHaveText('1700 records')
+  await app.getByLabel('Choose all', { exact: true }).click()
+  await expect(app.getByText('1700 records chosen')).toBeVisible()
+  await app.getByRole('button', { name: 'Copy JSON' }).click()
+  await expect(app.getByText('1700 records copied as JSON.')).toBeVisible()
+  const copied = JSON.parse(await app.evaluate(() => navigator.clipboard.readText())) as { name: string }[]
+  const names = copied.map(({ name }) => name)
+  expect(names).toEqual(
+    Array.from({ length: 1700 }, (_, index) => `Copied ${index + 1}`)
+      .sort()
+      .reverse(),
+  )
+  await add(301, 1701)
+  await app.reload()
+  await app.getByLabel('Choose all', { exact: true }).click()
+  await expect(app.getByText('2001 records are too many to choose.')).toBeVisible()
+  await app.getByRole('link', { name: 'A backfill goes through them in batches' }).click()
+  await expect(app.getByLabel('Value 1')).toHaveValue('Copied%')
+  await app.goto(at('/records/site?search=copied', app.url()))
+  await app.getByLabel('Choose all', { exact: true }).click()
+  await expect(app.getByText(/say by the filter which/)).toBeVisible()
+})

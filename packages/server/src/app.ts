@@ -17,6 +17,7 @@ import { functionRoutes } from './routes/functions.js'
 import { jobRoutes } from './routes/jobs.js'
 import { proofRoutes } from './routes/proofs.js'
 import { modelRoutes } from './routes/model.js'
+import { searchRoutes } from './routes/search.js'
 import { listViewRoutes } from './routes/list-views.js'
 import { keyRoutes } from './routes/keys.js'
 import { v1Routes } from './routes/v1.js'
@@ -89,6 +90,7 @@ export function makeApp(options: AppOptions): Express {
     releaseRoutes(application, jobs, options),
     codeRoutes(application, options),
     listViewRoutes(application, options),
+    searchRoutes(application, options),
     keyRoutes(application, options),
     exchangeRoutes(application, jobs, delivery, options),
     backfillRoutes(application, jobs, options.backfills, options),

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import Papa from 'papaparse'
 import { describe, expect, test } from 'vitest'
 import { rowsAsCsv, rowsAsJson } from '../src/lib/copy-rows'
-import { effectWords, removalWords } from '../src/views/records/list/effect-words'
+import { effectWords, removalWords } from '../src/lib/effect-words'
 import { orderOf, sortedBy, sortKeysIn } from '../src/lib/sort-keys'
 
 /** What stands in the address of a list, and what is copied out of it. */

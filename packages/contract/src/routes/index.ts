@@ -14,6 +14,7 @@ import { recordRoutes } from './records.js'
 import { releaseRoutes } from './releases.js'
 import { saveLogRoutes } from './save-log.js'
 import { saveRoutes } from './saves.js'
+import { searchRoutes } from './search.js'
 
 /** Every route of the HTTP API, by name. A new group is a file of its own, added here. */
 export const ROUTES = {
@@ -23,6 +24,7 @@ export const ROUTES = {
   ...saveRoutes,
   ...recordRoutes,
   ...listViewRoutes,
+  ...searchRoutes,
   ...jobRoutes,
   ...proofRoutes,
   ...releaseRoutes,

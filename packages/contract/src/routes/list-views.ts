@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { route } from '../route.js'
 import { listQuery, listView, viewName } from '../shapes/list-views.js'
-import { namedRecord } from '../shapes/records.js'
 import { name, user } from '../shapes/values.js'
 
 /** Views of lists, kept by name for everybody. */
@@ -9,13 +8,6 @@ import { name, user } from '../shapes/values.js'
 const listViews = z.object({ views: z.array(listView) })
 
 export const listViewRoutes = {
-  search: route({
-    method: 'GET',
-    path: '/search',
-    summary: 'Records of all tables by what people call them, or by id, and kept views of lists: the first of each.',
-    query: z.object({ text: z.string().trim().min(1).max(200) }),
-    answer: z.object({ records: z.array(namedRecord), views: z.array(listView.pick({ table: true, name: true, query: true })) }),
-  }),
   listViews: route({
     method: 'GET',
     path: '/tables/:table/views',

@@ -5,8 +5,8 @@ import { useRouter } from 'vue-router'
 import { ApiError, api } from '../lib/api'
 import { entriesOf, matching, type Entry } from '../lib/finder-entries'
 import { latestOnly } from '../lib/latest'
+import { addressOfList } from '../lib/list-address'
 import { useProject } from '../stores/project'
-import { queryOf } from '../views/records/list/use-list-state'
 
 /** Everything by its name (Ctrl+K): views, hooks, tables, fields, records, kept views of lists, commands. */
 const project = useProject()
@@ -41,7 +41,7 @@ watchDebounced(
           kind: 'list view',
           word: name,
           detail: table,
-          to: { name: 'records', params: { table }, query: queryOf(query) },
+          to: { name: 'records', params: { table }, query: addressOfList(query) },
         })),
         ...answer.records.map(({ table, id, label }): Entry => ({
           kind: 'record',

@@ -60,7 +60,10 @@ export function countPath(facts: PathFacts, hooks: readonly HookInfo[]): Station
 }
 
 /** Of a save that was kept or rehearsed. @param outcome null: nothing was saved yet */
-export function countSave(outcome: SaveOutcome | null, hooks: readonly HookInfo[]): StationCount[] {
+export function countSave(
+  outcome: Pick<SaveOutcome, 'rows' | 'verdicts' | 'refusals' | 'error' | 'kept'> | null,
+  hooks: readonly HookInfo[],
+): StationCount[] {
   const { rows = [], verdicts = [], refusals = [], error = null, kept = false } = outcome ?? {}
   const counts = countPath(
     {

@@ -8,7 +8,7 @@ import { api } from '../../lib/api'
 import { useAttempt } from '../../lib/use-attempt'
 import { useJob } from '../../lib/use-job'
 import { timeWord } from '../../lib/text'
-import RecordsTabs from './RecordsTabs.vue'
+import RecordsPage from './RecordsPage.vue'
 
 /** Copies of all records, their history and the project's files, made while the application runs. */
 const kept = shallowRef<{ backups: readonly Backup[] } | null>(null)
@@ -22,8 +22,7 @@ const newest = computed(() => kept.value?.backups[0])
 </script>
 
 <template>
-  <div class="column view">
-    <RecordsTabs />
+  <RecordsPage>
     <section class="fill scroll page parts" tabindex="0" aria-label="Backups">
       <header class="row">
         <h2>Backups</h2>
@@ -62,13 +61,10 @@ const newest = computed(() => kept.value?.backups[0])
         >; the records of now are kept beside it.
       </p>
     </section>
-  </div>
+  </RecordsPage>
 </template>
 
 <style scoped>
-.view {
-  height: 100%;
-}
 .page {
   padding: 10px 16px 20px;
 }

@@ -8,7 +8,7 @@ import { useDocument } from '../../components/document/use-document'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
-import { removalWords } from './list/effect-words'
+import { removalWords } from '../../lib/effect-words'
 import HistoryList from './HistoryList.vue'
 import WhyPanel from './WhyPanel.vue'
 

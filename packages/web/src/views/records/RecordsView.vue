@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ErrorReport, RecordValues, SaveOutcome, Value } from '@patient-hook/contract'
+import type { RecordValues, SaveOutcome, Value } from '@patient-hook/contract'
 import { watchDebounced } from '@vueuse/core'
 import { Pane } from 'splitpanes'
 import { computed, ref, shallowRef, watch } from 'vue'
@@ -9,19 +9,20 @@ import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
-import { ApiError, api } from '../../lib/api'
+import { api } from '../../lib/api'
 import { countSave, type Station } from '../../lib/path-counts'
+import { useAttempt } from '../../lib/use-attempt'
 import { useProject } from '../../stores/project'
 import ChosenRows from './list/ChosenRows.vue'
 import ColumnMenu from './list/ColumnMenu.vue'
 import CsvExchange from './list/CsvExchange.vue'
-import { effectWords } from './list/effect-words'
+import { effectWords } from '../../lib/effect-words'
 import RecordTable from './list/RecordTable.vue'
 import SavedViews from './list/SavedViews.vue'
 import { useListState } from './list/use-list-state'
 import { useRecordBlocks } from './list/use-record-blocks'
 import RecordPanel from './RecordPanel.vue'
-import RecordsTabs from './RecordsTabs.vue'
+import RecordsPage from './RecordsPage.vue'
 import StationDetail from './StationDetail.vue'
 
 /** The live data: a list beside the record that is being edited. */
@@ -45,41 +46,43 @@ watchDebounced([() => table.value?.name, search, order, whereText], () => blocks
 
 /** Records that can be chosen at once; more are for a backfill. */
 const MOST_CHOSEN = 2000
+/** By id, in the order of choosing. */
 const chosen = shallowRef<ReadonlySet<number>>(new Set())
-watch([() => table.value?.name, search, whereText], () => (chosen.value = new Set()))
-const failed = shallowRef<ErrorReport | null>(null)
+const tooMany = ref(false)
+watch([() => table.value?.name, search, whereText], () => {
+  chosen.value = new Set()
+  tooMany.value = false
+})
 const told = ref('')
 const outcome = shallowRef<SaveOutcome | null>(null)
 const station = ref<Station | null>(null)
+const { error: failed, attempt } = useAttempt()
+watch(failed, (now) => now && (told.value = ''))
 
-async function attempt<T>(work: () => Promise<T>): Promise<T | null> {
-  try {
-    failed.value = null
-    return await work()
-  } catch (thrown) {
-    if (!(thrown instanceof ApiError)) throw thrown
-    failed.value = thrown.report
-    told.value = ''
-    return null
+/** Ids that are asked for at once: they stand in an address, whose length is bounded. */
+const ASKED = 200
+async function readChosen(ids: readonly number[]): Promise<RecordValues[]> {
+  const records = new Map<number, RecordValues>()
+  for (let from = 0; from < ids.length; from += ASKED) {
+    const where = JSON.stringify({ id: { in: ids.slice(from, from + ASKED) } })
+    const page = await api.records(table.value!.name, { where, limit: ASKED })
+    for (const record of page.records) records.set(record.id as number, record)
   }
+  return ids.flatMap((each) => records.get(each) ?? [])
 }
-async function read(wanted: Record<string, unknown>, orderBy = 'id'): Promise<RecordValues[]> {
-  const records: RecordValues[] = []
-  for (let after: number | undefined; ; after = records.at(-1)!.id as number) {
-    const page = await api.records(table.value!.name, { ...wanted, orderBy, limit: 500, after })
-    records.push(...page.records)
-    if (page.records.length < 500) return records
-  }
-}
-const readChosen = (ids: readonly number[]) => read({ where: JSON.stringify({ id: { in: ids } }) }, order.value || 'id')
 const chooseAll = () =>
   attempt(async () => {
-    if ((total.value ?? 0) > MOST_CHOSEN) {
-      told.value = `${total.value} records are too many to choose: a backfill goes through them in batches.`
-      return
+    tooMany.value = (total.value ?? 0) > MOST_CHOSEN
+    if (tooMany.value) return
+    const all = new Set<number>()
+    const wanted = { search: search.value, where: whereText.value, orderBy: order.value || 'id', limit: 500 }
+    for (let after: number | undefined; ;) {
+      const { records } = await api.records(table.value!.name, { ...wanted, after })
+      for (const record of records) all.add(record.id as number)
+      after = records.at(-1)?.id as number | undefined
+      if (records.length < wanted.limit) break
     }
-    const records = await read({ search: search.value, where: whereText.value })
-    chosen.value = new Set(records.map((record) => record.id as number))
+    chosen.value = all
   })
 async function keepCell(record: number, field: string, before: Value, value: Value): Promise<boolean> {
   const kept = await attempt(() =>
@@ -114,6 +117,7 @@ const ask = (record: number, field: string | null) =>
 function choose(event: Event): void {
   outcome.value = null
   told.value = ''
+  tooMany.value = false
   failed.value = null
   void router.push({ name: 'records', params: { table: (event.target as HTMLSelectElement).value } })
 }
@@ -123,8 +127,7 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
 </script>
 
 <template>
-  <div class="column view">
-    <RecordsTabs />
+  <RecordsPage>
     <PathRibbon v-model="station" :counts="counts" />
     <StationDetail v-if="station && outcome" :station="station" :outcome="outcome" />
     <SplitBox class="fill">
@@ -159,17 +162,23 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
           @outcome="outcome = $event"
           @saved="saved"
         />
-        <div v-if="told" class="told row line-b small" role="status">
-          <span class="fill">{{ told }}</span>
+        <div v-if="tooMany" class="told row line-b small" role="status">
+          {{ total }} records are too many to choose.
           <router-link
-            v-if="(total ?? 0) > MOST_CHOSEN && told.includes('backfill')"
+            v-if="search === ''"
             class="link"
             :to="{ name: 'backfills', query: { table: table!.name, ...(whereText ? { where: whereText } : {}) } }"
-            >Bring them under a backfill</router-link
+            >A backfill goes through them in batches</router-link
           >
+          <template v-else
+            >A backfill goes through as many in batches: say by the filter which, since it takes no search.</template
+          >
+        </div>
+        <div v-if="told" class="told row line-b small" role="status">
+          <span class="fill">{{ told }}</span>
           <button type="button" class="toggle" aria-label="Put away" @click="told = ''">×</button>
         </div>
-        <ErrorNote v-if="failed" :error="failed" />
+        <ErrorNote v-if="failed" :error="failed.report" />
         <ErrorNote v-if="error" :error="error.report" />
         <EmptyState
           v-else-if="isEmptyList"
@@ -211,13 +220,10 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
         />
       </Pane>
     </SplitBox>
-  </div>
+  </RecordsPage>
 </template>
 
 <style scoped>
-.view {
-  height: 100%;
-}
 .bar {
   padding: 4px 10px;
   white-space: nowrap;

@@ -11,7 +11,7 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import PathRibbon from '../../components/PathRibbon.vue'
 import SplitBox from '../../components/SplitBox.vue'
 import { ApiError, api } from '../../lib/api'
-import { countPath, type Station } from '../../lib/path-counts'
+import { countSave, type Station } from '../../lib/path-counts'
 import { useHandover } from '../../stores/handover'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
@@ -79,21 +79,7 @@ watch([table, () => rows.value[0], ground], () => {
 const chosen = computed(() => rows.value.flatMap((row) => (row.id === null ? [] : [`${row.table} ${row.id}`])))
 
 const changeGround = (word: string) => state.changeGround(word === 'live' ? {} : { fixtures: word })
-const counts = computed(() => {
-  const { rows: all = [], verdicts = [], refusals = [], error: failed = null } = run.value ?? {}
-  const ofRun = countPath(
-    {
-      rows: all.filter((row) => row.depth === 0),
-      ripples: all.filter((row) => row.depth > 0),
-      verdicts,
-      refusals,
-      failed: failed !== null,
-      kept: false,
-    },
-    hooks.all,
-  )
-  return run.value ? ofRun : ofRun.map((each) => ({ ...each, words: each.station === 'typed' ? 'nothing yet' : '–' }))
-})
+const counts = computed(() => countSave(run.value, hooks.all))
 const ran = computed(() => Object.keys(run.value?.ran ?? {}).sort())
 const slept = computed(() =>
   [...new Set(run.value?.verdicts.filter((each) => each.verdict === 'skipped').map((each) => each.hook))]

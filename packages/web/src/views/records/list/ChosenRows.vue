@@ -9,7 +9,7 @@ import { rowsAsCsv, rowsAsJson } from '../../../lib/copy-rows'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useProject } from '../../../stores/project'
 import FieldValues from '../FieldValues.vue'
-import { effectWords, removalWords } from './effect-words'
+import { effectWords, removalWords } from '../../../lib/effect-words'
 
 /** What is done with the records that were chosen: copied, or changed or removed in one save, of which it is seen first what it does. */
 const props = defineProps<{

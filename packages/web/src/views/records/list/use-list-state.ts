@@ -1,27 +1,11 @@
 import type { ListQuery, Table } from '@patient-hook/contract'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter, type LocationQuery } from 'vue-router'
-import { conditionsOf, whereIn, whereOf, type Condition, type Where } from '../../../lib/conditions'
+import { useRoute, useRouter } from 'vue-router'
+import { conditionsOf, whereOf, type Condition, type Where } from '../../../lib/conditions'
+import { addressOfList, listInAddress } from '../../../lib/list-address'
 
 /** Which records a list shows, in which order and with which columns. It stands in the address, to be kept and handed on. */
-
-/** As it stands in an address. */
-export const queryOf = ({ search, order, where, columns }: ListQuery): Record<string, string> => ({
-  ...(search ? { search } : {}),
-  ...(order ? { order } : {}),
-  ...(Object.keys(where).length > 0 ? { where: JSON.stringify(where) } : {}),
-  ...(columns ? { columns: columns.join(',') } : {}),
-})
-function listIn(query: LocationQuery): ListQuery {
-  const text = (name: string) => (typeof query[name] === 'string' ? query[name] : '')
-  return {
-    search: text('search'),
-    order: text('order'),
-    where: whereIn(text('where')),
-    columns: text('columns') ? text('columns').split(',') : null,
-  }
-}
 
 export function useListState(table: () => Table | undefined) {
   const route = useRoute()
@@ -41,7 +25,7 @@ export function useListState(table: () => Table | undefined) {
     where: where.value,
     columns: columns.value,
   }))
-  const query = computed(() => queryOf(list.value))
+  const query = computed(() => addressOfList(list.value))
 
   /** Shows what a view or an address names. */
   function take(wanted: ListQuery): void {
@@ -52,12 +36,12 @@ export function useListState(table: () => Table | undefined) {
     filtering.value = conditions.value.length > 0
     columns.value = wanted.columns ?? preferred.value[table()?.name ?? ''] ?? null
   }
-  take(listIn(route.query))
+  take(listInAddress(route.query))
   // The address leads, where it was changed by a link or the way back; else it follows.
   watch(
-    () => [route.name, route.params['table'], JSON.stringify(queryOf(listIn(route.query)))],
+    () => [route.name, route.params['table'], JSON.stringify(addressOfList(listInAddress(route.query)))],
     ([name, of, now], [, before]) => {
-      if (name === 'records' && (of !== before || now !== JSON.stringify(query.value))) take(listIn(route.query))
+      if (name === 'records' && (of !== before || now !== JSON.stringify(query.value))) take(listInAddress(route.query))
     },
   )
   watch(query, (now, before) => {

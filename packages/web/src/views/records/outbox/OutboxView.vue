@@ -8,7 +8,7 @@ import { api } from '../../../lib/api'
 import { latestOnly } from '../../../lib/latest'
 import { useAttempt } from '../../../lib/use-attempt'
 import { timeWord } from '../../../lib/text'
-import RecordsTabs from '../RecordsTabs.vue'
+import RecordsPage from '../RecordsPage.vue'
 import MessageBody from './MessageBody.vue'
 
 /** Messages that saves sent, on their way out; and what the post room received, as the one they are for would read it. */
@@ -46,8 +46,7 @@ function stateOf(message: OutboxMessage): string {
 </script>
 
 <template>
-  <div class="column view">
-    <RecordsTabs />
+  <RecordsPage>
     <div class="row bar line-b small">
       <PanelSwitch v-model="panel" :panels="PANELS" label="Outbox or post room" />
       <template v-if="panel === 'out'">
@@ -122,13 +121,10 @@ function stateOf(message: OutboxMessage): string {
       </template>
       <button v-if="total > limit" type="button" class="toggle" @click="more">Older ones</button>
     </div>
-  </div>
+  </RecordsPage>
 </template>
 
 <style scoped>
-.view {
-  height: 100%;
-}
 .bar {
   padding: 4px 10px;
 }

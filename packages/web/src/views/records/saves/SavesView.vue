@@ -2,13 +2,14 @@
 import { SAVE_FILTERS, type SaveEntry } from '@patient-hook/contract'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
+import ListBeside from '../../../components/ListBeside.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
 import { latestOnly } from '../../../lib/latest'
 import { useAttempt } from '../../../lib/use-attempt'
 import { timeWord } from '../../../lib/text'
 import { useProject } from '../../../stores/project'
-import RecordsTabs from '../RecordsTabs.vue'
+import RecordsPage from '../RecordsPage.vue'
 import FigurePanel from './FigurePanel.vue'
 import SaveStory from './SaveStory.vue'
 import { keyOf, msWord, NEAR, STATES } from './words'
@@ -48,10 +49,9 @@ const isNear = ({ share }: SaveEntry) => (share ?? 0) >= NEAR
 </script>
 
 <template>
-  <div class="column view">
-    <RecordsTabs />
-    <div class="row fill body">
-      <div class="list column line-r">
+  <RecordsPage>
+    <ListBeside label="Save" :width="300">
+      <template #list>
         <div class="filters small">
           <select v-model="only" aria-label="Which saves">
             <option v-for="each in SAVE_FILTERS" :key="each" :value="each">{{ WORDS[each] }}</option>
@@ -97,27 +97,15 @@ const isNear = ({ share }: SaveEntry) => (share ?? 0) >= NEAR
           <p v-if="saves.length === 0 && !error" class="quiet small none">No such save yet.</p>
           <button v-if="more" type="button" class="toggle older" @click="load(saves.length)">Older ones</button>
         </nav>
-      </div>
-      <section class="fill scroll page" tabindex="0" aria-label="Save">
-        <ErrorNote v-if="error" :error="error.report" />
-        <FigurePanel v-if="chosen === null" @hook="((hook = $event), (only = 'not-kept'))" />
-        <SaveStory v-else :id="chosen" />
-      </section>
-    </div>
-  </div>
+      </template>
+      <ErrorNote v-if="error" :error="error.report" />
+      <FigurePanel v-if="chosen === null" @hook="((hook = $event), (only = 'not-kept'))" />
+      <SaveStory v-else :id="chosen" />
+    </ListBeside>
+  </RecordsPage>
 </template>
 
 <style scoped>
-.view {
-  height: 100%;
-}
-.body {
-  align-items: stretch;
-  gap: 0;
-}
-.list {
-  width: 300px;
-}
 .filters {
   display: flex;
   flex-wrap: wrap;
@@ -140,8 +128,5 @@ const isNear = ({ share }: SaveEntry) => (share ?? 0) >= NEAR
 .none,
 .older {
   margin: 8px 10px;
-}
-.page {
-  padding: 6px 16px 20px;
 }
 </style>
