@@ -21,7 +21,7 @@ const offered = computed(() =>
     <li v-for="hook in offered" :key="hook.name">
       <label
         ><input v-model="hooks" type="checkbox" :value="hook.name" /> <span class="mono">{{ hook.name }}</span>
-        <span class="quiet small">
+        <span class="quiet small what">
           {{ hook.moment }}{{ hook.watch.length > 0 ? `, as if ${hook.watch.join(', ')} had come just now` : ''
           }}{{ hook.on.includes('update') ? '' : ', as if the record were new' }}</span
         ></label
@@ -34,5 +34,8 @@ const offered = computed(() =>
 <style scoped>
 ul {
   list-style: none;
+}
+.what {
+  padding-left: 8px;
 }
 </style>
