@@ -54,6 +54,21 @@ describe('a hook', () => {
     ])
   })
 
+  test.each([
+    [`expect(refused).toMatchObject({ field: 'name', hook: 'first' })`, true],
+    [`expect(refused.hook).toBe('first')`, true],
+    [`expect(refused.hook).not.toBe('first')`, true],
+    [`expect(verdicts.find(({ hook }) => hook === 'first')).toBeDefined()`, true],
+    [`expect(logs.filter((line) => 'first' === line.hook)).toEqual([])`, true],
+    [`expect(refused).toMatchObject({ field: 'first' })`, false],
+    [`expect(save('item', { name: 'first' }).name).toBe('first')`, false],
+  ])('what a unit test expects of it: %s', (line, isNamed) => {
+    const path = 'plugins/p/tests/more.test.ts'
+    const project = parseProject(new Map([...files, [path, `${line}\n`]]))
+    const plan = planCodeChange(project, { kind: 'rename-hook', hook: 'first', name: 'begin' })
+    expect(plan.files[path]).toBe(isNamed ? `${line.replaceAll(`'first'`, `'begin'`)}\n` : undefined)
+  })
+
   test('goes, and others do not run after it any more', () => {
     const { after, order, notices } = applied({ kind: 'remove-hook', hook: 'first' })
     expect(order()).toEqual(['p/second', 'p/third'])

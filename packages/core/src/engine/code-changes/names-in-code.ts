@@ -1,6 +1,6 @@
 import ts from '#typescript'
 
-/** Where code names a hook: in `after` of other hooks, and in options and `ran(…)` of unit tests. */
+/** Where code names a hook: in `after` of other hooks; in options, `ran(…)` and what is expected of a `hook` in unit tests. */
 
 export interface NameInCode {
   start: number
@@ -20,7 +20,7 @@ export function namesOfHook(path: string, text: string, hook: string): NameInCod
   const look = (node: ts.Node): void => {
     if (ts.isStringLiteralLike(node) && node.text === hook) {
       const listed = isListed(node)
-      if (listed || isAsked(node))
+      if (listed || isAsked(node) || (path.endsWith('.test.ts') && isExpected(node)))
         names.push({
           start: node.getStart(source),
           end: node.end,
@@ -43,6 +43,27 @@ function isListed({ parent }: ts.StringLiteralLike): boolean {
 /** `ran('x')` of a test. */
 const isAsked = ({ parent }: ts.StringLiteralLike): boolean =>
   ts.isCallExpression(parent) && ts.isIdentifier(parent.expression) && parent.expression.text === 'ran'
+
+/** `{ hook: 'x' }`, `refused.hook === 'x'`, `expect(refused.hook).toBe('x')`: what refusals, verdicts and logs say of who it was. */
+function isExpected(node: ts.StringLiteralLike): boolean {
+  const { parent } = node
+  if (ts.isPropertyAssignment(parent)) return parent.initializer === node && nameOf(parent.name) === 'hook'
+  if (ts.isBinaryExpression(parent)) return isOfHook(parent.left === node ? parent.right : parent.left)
+  if (!ts.isCallExpression(parent) || !ts.isPropertyAccessExpression(parent.expression)) return false
+  let of: ts.Expression = parent.expression.expression
+  // expect(…).not.toBe('x')
+  while (ts.isPropertyAccessExpression(of)) of = of.expression
+  if (!ts.isCallExpression(of) || !ts.isIdentifier(of.expression) || of.expression.text !== 'expect') return false
+  const [value] = of.arguments
+  return value !== undefined && isOfHook(value)
+}
+
+const nameOf = (name: ts.PropertyName): string | null => (ts.isIdentifier(name) || ts.isStringLiteral(name) ? name.text : null)
+
+function isOfHook(node: ts.Expression): boolean {
+  if (ts.isIdentifier(node)) return node.text === 'hook'
+  return ts.isPropertyAccessExpression(node) && node.name.text === 'hook'
+}
 
 /** @returns the text with the hook's new name wherever it is named */
 export function renamedIn(path: string, text: string, hook: string, name: string): string {
