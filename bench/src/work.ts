@@ -96,8 +96,8 @@ export const hooks = {
       row.now.seed_estimate = mass ? Math.round(row.now.net_mass_g / mass * 1000) : null
     } }`,
   'c-validate': `{ table: 'lot', moment: 'before-save', each(row) { if (row.now.tare_mass_g > row.now.gross_mass_g) row.refuse('tare_mass_g', 'more than gross') } }`,
-  'd-push': `{ table: 'site', moment: 'after-save', on: ['update'], watch: ['district'], load: ({ rows, store }) => store.children('collection', 'site', rows.map(row => row.id), []),
-    each(row, children, { update }) { for (const child of children.get(row.id) ?? []) update('collection', child.id, { district: row.now.district }) } }`,
+  'd-push': `{ table: 'site', moment: 'after-save', on: ['update'], watch: ['district'],
+    each(row, _, { update }) { update('collection', { site: row.id }, { district: row.now.district }) } }`,
 }
 
 export type Phase = 'create' | 'update' | 'push'

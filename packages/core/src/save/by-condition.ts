@@ -1,9 +1,9 @@
 import { HookError } from '../errors.js'
-import type { Table, Value, Values } from '../model/types.js'
+import type { Table, Value } from '../model/types.js'
 import { gotOf } from '../model/values.js'
 import { whereSql } from '../store/where.js'
-import type { Asker } from './effects.js'
-import type { Origin } from './origin.js'
+import { setsOf, type AskedSet } from './asked-sets.js'
+import { groupsOf, type AskedEffect, type ByCondition, type Where } from './condition-groups.js'
 import type { Session } from './session.js'
 
 /**
@@ -11,20 +11,7 @@ import type { Session } from './session.js'
  * only in what one field is, such as the link to the row that each was asked for, in one query, so that it is one for a batch of any size.
  */
 
-type Condition = Value | Readonly<Record<string, Value | readonly Value[]>>
-type Where = Readonly<Record<string, Condition>>
-
-export interface AskedEffect {
-  call: 'update' | 'remove'
-  table: string
-  /** Of an update. */
-  values: Values
-  asker: Asker
-  /** Null where finish asked: then it depends on the record. */
-  origin: Origin | null
-}
 type Asked = AskedEffect & { where: Where | number }
-type ByCondition = AskedEffect & { where: Where }
 
 /** From the first condition on, effects in the order in which a hook asked for them: the last word of a row holds. */
 export class AskedInOrder {
@@ -43,6 +30,13 @@ export class AskedInOrder {
     const where = isCondition(which) ? takeWhere(project.tables.get(table)!, which, call) : which
     stage.recorder?.effect(call, table, typeof where === 'number' ? where : null, values, where)
     this.#asked.push({ ...effect, where })
+  }
+
+  /** All of it as sets, where no single record has to be looked at; none is left then. @throws HookError budget/spent */
+  takeSets(isFree: (table: string) => boolean): readonly AskedSet[] | null {
+    const sets = setsOf(this.session, this.#asked, isFree)
+    if (sets) this.#asked = []
+    return sets
   }
 
   /** Each effect on each of its records; none is left. @throws HookError budget/spent */
@@ -90,26 +84,10 @@ export const isCondition = (id: unknown): id is object => id !== null && typeof 
 export const orCondition = (id: unknown): string =>
   `takes the id of a record (an integer) or a condition ({ field: value }), but got ${gotOf(id)}`
 
-/** Conditions that differ only in what `key` is. */
-interface Group {
-  table: string
-  key: string | null
-  rest: Where
-  asked: { place: number; value: Value; not: ReadonlySet<number> }[]
-}
-
 /** The ids of the records that each condition holds for, rising. By find, which counts what it reads. @throws HookError budget/spent */
 function recordsOf(session: Session, asked: readonly ByCondition[]): (readonly number[])[] {
-  const groups = new Map<string, Group>()
-  asked.forEach(({ table, where }, place) => {
-    const { key, value, not, rest } = split(session.project.tables.get(table)!, where)
-    const name = JSON.stringify([table, key, rest])
-    const group = groups.get(name) ?? { table, key, rest, asked: [] }
-    groups.set(name, group)
-    group.asked.push({ place, value, not })
-  })
   const ids: (readonly number[])[] = asked.map(() => [])
-  for (const { table, key, rest, asked: alike } of groups.values()) {
+  for (const { table, key, rest, asked: alike } of groupsOf(session, asked)) {
     const values = [...new Set(alike.map(({ value }) => value))]
     const where = key === null ? rest : { ...rest, [key]: values.length === 1 ? values[0]! : { in: values } }
     const records = session.reads.store.find(table, where, { fields: key === null || key === 'id' ? ['id'] : [key] })
@@ -126,35 +104,4 @@ function recordsOf(session: Session, asked: readonly ByCondition[]): (readonly n
     }
   }
   return ids
-}
-
-/** @returns which field tells a condition from others like it, and records that are left out, taken out of the rest */
-function split(table: Table, where: Where): { key: string | null; value: Value; not: ReadonlySet<number>; rest: Where } {
-  const rest: Record<string, Condition> = { ...where }
-  let not: ReadonlySet<number> = new Set()
-  const { id } = where
-  if (id !== null && typeof id === 'object' && Object.keys(id).join() === 'not') {
-    const left = (id as { not: Value | Value[] }).not
-    if (left !== null) {
-      not = new Set((Array.isArray(left) ? left : [left]) as number[])
-      delete rest['id']
-    }
-  }
-  const plain = (name: string): Value | undefined => {
-    const condition = rest[name]
-    const value =
-      condition !== null && typeof condition === 'object' && Object.keys(condition).join() === 'eq'
-        ? (condition as { eq: Value }).eq
-        : condition
-    return value === null || typeof value === 'object' ? undefined : value
-  }
-  // A link comes first: it is what differs from row to row. A moment may be written in several ways, so it is none.
-  const fields = table.fields.filter(({ name, format }) => name in rest && format !== 'date-time')
-  const key = ['id', ...fields.filter(({ link }) => link).map(({ name }) => name), ...fields.map(({ name }) => name)].find(
-    (name) => name in rest && plain(name) !== undefined,
-  )
-  if (key === undefined) return { key: null, value: null, not, rest }
-  const value = plain(key)!
-  delete rest[key]
-  return { key, value, not, rest }
 }

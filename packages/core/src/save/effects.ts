@@ -6,6 +6,7 @@ import { sealFunctions } from '../harden.js'
 import { LONGEST_TEXT } from '../model/values.js'
 import { readThrown } from '../sandbox/thrown.js'
 import { cut } from '../text.js'
+import { singly, type AskedSet } from './asked-sets.js'
 import { AskedInOrder, isCondition, orCondition } from './by-condition.js'
 import { checkEffect } from './effect-values.js'
 import { FinishOrigins } from './finish-origins.js'
@@ -51,10 +52,42 @@ export class EffectSink {
   readonly updates = new Map<string, Map<number, PendingUpdate>>()
   readonly creates = new Map<string, PendingCreate[]>()
   readonly removes = new Map<string, Map<number, PendingRemove>>()
+  /** By table: what is asked for as a set; nothing else is asked of the table then. */
+  readonly sets = new Map<string, AskedSet>()
   readonly hooks = new Set<string>()
 
+  constructor(private readonly session: Session) {}
+
   get isEmpty(): boolean {
-    return this.updates.size === 0 && this.creates.size === 0 && this.removes.size === 0
+    return this.sets.size === 0 && this.hasOnlySets
+  }
+
+  get hasOnlySets(): boolean {
+    return [...this.updates.values()].every((records) => records.size === 0) && this.creates.size === 0 && this.removes.size === 0
+  }
+
+  /** Has nothing been asked of the records of this table? */
+  isFree(table: string): boolean {
+    return !this.sets.has(table) && (this.updates.get(table)?.size ?? 0) === 0 && !this.removes.has(table)
+  }
+
+  /** Of tables that are free. @param sets in the order in which they were asked for */
+  updateSets(sets: readonly AskedSet[]): void {
+    for (const each of sets) {
+      const { name } = each.set.table
+      this.sets.set(name, each)
+      // Its place among the tables, for when it is taken apart.
+      if (!this.updates.has(name)) this.updates.set(name, new Map())
+      this.hooks.add(each.asked[0]!.asker.hook!.name)
+    }
+  }
+
+  /** Asks for the single records of a set instead, since somebody else asks something of its table. */
+  takeApart(table: string): void {
+    const asked = this.sets.get(table)
+    if (!asked) return
+    this.sets.delete(table)
+    for (const { id, values, asker, origin } of singly(this.session, asked)) this.update(table, id, values, asker, origin!)
   }
 
   /**
@@ -64,6 +97,7 @@ export class EffectSink {
    */
   update(table: string, id: number, values: Values, asker: Asker, origin: Origin): void {
     const { hook, row } = asker
+    if (this.sets.size > 0) this.takeApart(table)
     let ofTable = this.updates.get(table)
     if (!ofTable) this.updates.set(table, (ofTable = new Map()))
     if (hook && !this.hooks.has(hook.name)) this.hooks.add(hook.name)
@@ -101,6 +135,7 @@ export class EffectSink {
   }
 
   remove(table: string, id: number, hook: Hook | null, origin: Origin): void {
+    this.takeApart(table)
     const ofTable = this.removes.get(table) ?? new Map<number, PendingRemove>()
     this.removes.set(table, ofTable)
     const known = ofTable.get(id)
@@ -164,6 +199,7 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
     const set = setters.filter((each) => by.includes(each.index + FIRST_HOOK))
     return { rows: origin.rows, hooks: [hook, ...set].reduce((hooks, each) => hooks.with(each), origin.hooks) }
   }
+  const needsFinishOrigins = session.options.partial === true || asksWhoCaused
   let ofRow: { row: SaveRow; origin: Origin } | null = null
   let ofFinish: FinishOrigins | null = null
   let ofAll: Origin | null = null
@@ -174,7 +210,7 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
       return ofRow.origin
     }
     // Of a save that is kept as a whole or not at all, nobody asks which row of the batch an effect stands for.
-    if (!session.options.partial && !asksWhoCaused) return (ofAll ??= union(rows.map((each) => each.origin)))
+    if (!needsFinishOrigins) return (ofAll ??= union(rows.map((each) => each.origin)))
     ofFinish ??= new FinishOrigins(session, rows, originOfRow)
     return ofFinish.of(table, id, values)
   }
@@ -208,11 +244,14 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
   const inOrder = new AskedInOrder(session)
   const ask = (call: 'update' | 'remove', table: string, which: Which, values: Values): boolean => {
     if (!isCondition(which) && !inOrder.isOpen) return false
-    const origin = session.stage.row ? originFor(table, null, values) : null
+    // What finish asks for depends on the record only where somebody asks for that.
+    const origin = session.stage.row || !needsFinishOrigins ? originFor(table, null, values) : null
     inOrder.add({ call, table, values, asker: askerOf(session.stage.hook!), origin }, which)
     return true
   }
   const end = (failed: (row: SaveRow, error: unknown) => void): void => {
+    const sets = inOrder.takeSets((table) => sink.isFree(table))
+    if (sets) return sink.updateSets(sets)
     const against = new Set<SaveRow>()
     for (const { call, table, id, values, asker, origin } of inOrder.take()) {
       const { row } = asker

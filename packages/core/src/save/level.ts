@@ -1,4 +1,5 @@
 import { parentsFirst } from '../model/order.js'
+import { writeAskedSet } from './asked-sets.js'
 import { checkRows } from './checks.js'
 import { EffectSink, originOf, type Asker } from './effects.js'
 import type { Hook } from './hook.js'
@@ -23,7 +24,7 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   const pending = new Map(
     [...prepared].map(([name, rows]) => [name, new Set(rows.filter((row) => row.event === 'create').map((row) => row.id))]),
   )
-  const sink = new EffectSink()
+  const sink = new EffectSink(session)
   /** By table: the rows that were written, and all that are fit, which a backfill may wake hooks for. */
   const saved: { written: SaveRow[]; fit: SaveRow[] }[] = []
   for (const table of parentsFirst([...prepared.keys()].map((name) => session.project.tables.get(name)!))) {
@@ -51,6 +52,7 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
     by: [...sink.hooks].join(' + ') || 'a deleted record’s links',
     written: saved.map(({ written }) => written),
   })
+  if (sink.sets.size > 0) rippleSets(session, sink, depth + 1)
   const { batchSize } = session.project
   let batch: LevelInput[] = []
   for (const input of rippleInputs(sink)) {
@@ -62,6 +64,25 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   if (batch.length > 0) saveLevel(session, batch, depth + 1)
   session.stage.chain.pop()
   session.stage.depth = depth
+}
+
+/** Writes what was asked for as sets where that is all there is; beside other effects records are taken one by one, in their order. */
+function rippleSets(session: Session, sink: EffectSink, depth: number): void {
+  const sets = [...sink.sets.values()]
+  const { spent, limits } = session.spending
+  const count = sets.reduce((sum, each) => sum + each.count, 0)
+  if (!sink.hasOnlySets || spent.rowsWritten + count > limits.rowsWritten) {
+    for (const { set } of sets) sink.takeApart(set.table.name)
+    return
+  }
+  if (count === 0) return
+  session.stage.depth = depth
+  session.spending.depth(depth)
+  for (const { name } of parentsFirst(sets.map(({ set }) => set.table))) {
+    session.spending.time()
+    session.stage.atTable(name)
+    writeAskedSet(session, sink.sets.get(name)!)
+  }
 }
 
 /** Rows of a table that links to itself: those that others of the level link to come first. */

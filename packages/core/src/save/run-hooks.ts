@@ -2,6 +2,7 @@ import { HookError } from '../errors.js'
 import type { RecordValues, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf } from '../model/values.js'
 import { BAD_ID, type Diff } from '../store/shape.js'
+import { isClosed } from './closed.js'
 import { makeContext, makeEffects, type Effects, type EffectSink } from './effects.js'
 import type { Hook } from './hook.js'
 import { FIRST_HOOK, TYPED } from './program.js'
@@ -10,16 +11,6 @@ import type { Session } from './session.js'
 import type { Verdict } from './types.js'
 
 /** Runs one hook over the rows of a batch: who is woken and why not, then load, each, finish. The same for every moment. */
-
-/** Why the hook runs for no row of this save, or null where it may. */
-function isClosed(session: Session, hook: Hook): string | null {
-  if (session.live) return session.live.has(hook.name) ? null : 'not among the hooks of this run'
-  const switched = session.options.switches?.get(hook.name)?.state
-  if (switched === 'off' || (switched !== 'on' && hook.state.state === 'off')) return 'switched off'
-  if (hook.state.state === 'pilot' && !hook.state.users.includes(session.user))
-    return `pilot for ${hook.state.users.join(', ')}; the user is ${session.user}`
-  return null
-}
 
 /** Why the hook does not run for the row, or null when it does. */
 function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): string | null {

@@ -8,6 +8,7 @@ import { checkExpected } from './expected.js'
 import type { Hook } from './hook.js'
 import type { Origin } from './origin.js'
 import { BY_BACKFILL, BY_DEFAULT, TYPED } from './program.js'
+import { othersFit } from './quiet.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { EventName, InputRow, Place } from './types.js'
@@ -75,13 +76,19 @@ export function prepareRows(
 function shapeFor(session: Session, table: Table, inputs: readonly LevelInput[]): Shape {
   if (session.stage.depth === 0 || session.options.record || session.program.concerns(table.name)) return shapeOf(table)
   const names = new Set<string>()
+  const ids: number[] = []
   for (const { id, remove, values } of inputs) {
     if (id === undefined || remove) return shapeOf(table)
+    ids.push(id)
     for (const name in values) if (!names.has(name)) names.add(name)
   }
   const isUnique = (name: string) =>
     table.fields.some((field) => field.unique && field.name === name) || table.uniqueSets.some((set) => set.includes(name))
-  return [...names].some(isUnique) ? shapeOf(table) : shapeOfFields(table, names)
+  if ([...names].some(isUnique)) return shapeOf(table)
+  const fields = table.fields.filter(({ name }) => names.has(name))
+  const entries = ids.map((key) => ({ key, not: null, values: [] }))
+  const fit = othersFit(session, { table, fields, key: 'id', rest: {}, entries })
+  return fit ? shapeOfFields(table, names) : shapeOf(table)
 }
 
 const isCreate = (input: LevelInput) =>

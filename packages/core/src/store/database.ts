@@ -46,6 +46,9 @@ export class Store {
         db.pragma('foreign_keys = ON')
         if (!contents) bringUpToDate(db, file)
       }
+      // What SQLite would write or read otherwise than JavaScript does: numbers as text.
+      db.function('ph_json', { deterministic: true }, (value: unknown) => JSON.stringify(value))
+      db.function('ph_number', { deterministic: true }, (text: unknown) => (text === null ? null : Number(text)))
       this.db = db
     } catch (error) {
       db?.close()

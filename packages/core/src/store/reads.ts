@@ -65,6 +65,8 @@ export interface SaveReads {
   store: Reads
   /** A table was written: what is known of its records no longer holds. */
   forget(table: string): void
+  /** What counts the reads: for one that is made in another way. */
+  meter: ReadMeter
 }
 
 /** Records that byId keeps for later batches of the same save, over all tables. */
@@ -208,7 +210,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       return new Found(sums)
     },
   }
-  return { store: sealFunctions(reads), forget: (table) => void kept.delete(table) }
+  return { store: sealFunctions(reads), forget: (table) => void kept.delete(table), meter }
 }
 
 function first(ids: Iterable<number>): number[] {
