@@ -95,7 +95,14 @@ function add(store: Store, table: string, user: string, wish: BackfillWish | nul
 const countRecords = (store: Store, id: number): void =>
   void store.run('UPDATE ph_backfill SET total = (SELECT count(*) FROM ph_backfill_record WHERE job = ?) WHERE id = ?', id, id)
 
-/** The records after those that it has been through. */
+/** The records of its table after those that it has been through; of one that takes another back they are of several tables. */
+export function nextIds(store: Store, { id, done }: BackfillInfo, count: number): number[] {
+  const sql =
+    'SELECT json_group_array(record) FROM (SELECT record FROM ph_backfill_record WHERE job = ? AND place > ? ORDER BY place LIMIT ?)'
+  return JSON.parse(store.one(sql, id, done, count) as string) as number[]
+}
+
+/** The same with their tables. */
 export function nextRecords(store: Store, { id, done }: BackfillInfo, count: number): { table: string; id: number }[] {
   return store.objects(
     'SELECT tbl AS "table", record AS id FROM ph_backfill_record WHERE job = ? AND place > ? ORDER BY place LIMIT ?',

@@ -5,6 +5,7 @@ import type { Table } from '../model/types.js'
 import type { Backfilling } from '../save/backfilling.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import { trySave, type SaveOutcome } from '../save/save.js'
+import { saveAsSet, type RecordSet } from '../save/save-as-set.js'
 import type { Store } from '../store/database.js'
 import { whereSql } from '../store/where.js'
 import { Tally } from './figures.js'
@@ -51,12 +52,19 @@ export function saveBatch(
     holdEffects: !wish.withEffects,
     holdMessages: !wish.withMessages,
     begin: () => tally.begin(),
-    number: (row, next, ahead) => numbering?.number(row, next, ahead),
+    number: (row, series) => numbering?.number(row, series),
     wrote: (...told) => tally.wrote(...told),
+    wroteSet: (...told) => tally.wroteSet(...told),
     held: (sink) => tally.held(sink),
   }
-  const rows = fitting.map((id): InputRow => ({ table: table.name, values: { ...wish.set, id } }))
-  const outcome = trySave({ ...environment, backfill }, rows, { user, partial: true })
+  const within = { ...environment, backfill }
+  const outcome =
+    (tally.tellsOfEach ? null : saveAsSet(within, setIn(table, wish, numbering), fitting, { user })) ??
+    trySave(
+      within,
+      fitting.map((id): InputRow => ({ table: table.name, values: { ...wish.set, id } })),
+      { user, partial: true },
+    )
   if (outcome.error) throw new HookError(outcome.error)
   const left = outcome.refusals.map((refusal) => leftOf(refusal, table.name, fitting))
   figures.left += new Set(left.map(({ id }) => id)).size
@@ -64,17 +72,35 @@ export function saveBatch(
   return { left, samples: outcome.kept ? tally.told(program) : [], outcome }
 }
 
+/** What each record is to take; of hooks that are woken for it nothing is known before. */
+function setIn(table: Table, { set, number }: BackfillWish, numbering: Numbering | null): RecordSet | null {
+  if (set) {
+    const fields = table.fields.filter(({ name }) => name in set)
+    const values = fields.map(({ name }) => set[name]!)
+    return { table, fields, by: null, differ: false, take: () => values }
+  }
+  if (!number || !numbering) return null
+  const fields = table.fields.filter(({ name }) => name === number.field)
+  // Numbers of one series differ, and the numbering passes by those that a record has.
+  return {
+    table,
+    fields,
+    by: numbering.by,
+    differ: numbering.by === null,
+    take: (kind, series) => [numbering.take(kind, series)],
+  }
+}
+
 /** Records that somebody changed since the backfill chose them are theirs. */
 function stillFitting(store: Store, table: Table, { where }: BackfillWish, ids: readonly number[]): number[] {
   const { sql, parameters } = whereSql(table, where)
   const among = `"id" IN (SELECT value FROM json_each(?))`
-  const fitting = new Set(
-    store.values(
-      `SELECT "id" FROM ${quote(table.name)}${sql ? `${sql} AND ${among}` : ` WHERE ${among}`}`,
-      ...parameters,
-      JSON.stringify(ids),
-    ) as number[],
-  )
+  const [list] = store.values(
+    `SELECT json_group_array("id") FROM ${quote(table.name)}${sql ? `${sql} AND ${among}` : ` WHERE ${among}`}`,
+    ...parameters,
+    JSON.stringify(ids),
+  ) as [string]
+  const fitting = new Set(JSON.parse(list) as number[])
   return ids.filter((id) => fitting.has(id))
 }
 

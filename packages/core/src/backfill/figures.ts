@@ -40,6 +40,10 @@ export class Tally {
     private readonly numbering: Numbering | null,
   ) {}
 
+  get tellsOfEach(): boolean {
+    return this.samples > 0
+  }
+
   begin(): void {
     this.#changed = 0
     this.#rows.length = 0
@@ -54,6 +58,12 @@ export class Tally {
     this.#changed++
     for (const index of fields) this.#fields[index] = (this.#fields[index] ?? 0) + 1
     if (this.#rows.length < this.samples) this.#rows.push({ shape, row, fields })
+  }
+
+  wroteSet(shape: Shape, count: number, fields: ReadonlyMap<number, number>): void {
+    this.#shape = shape
+    this.#changed += count
+    for (const [index, changed] of fields) this.#fields[index] = (this.#fields[index] ?? 0) + changed
   }
 
   held({ updates, creates, removes }: EffectSink): void {

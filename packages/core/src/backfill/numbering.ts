@@ -1,7 +1,8 @@
-import type { BackfillWish } from '@patient-hook/contract'
+import type { BackfillWish, Value } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import { gotOf } from '../model/values.js'
+import type { Series } from '../save/backfilling.js'
 import { BY_BACKFILL } from '../save/program.js'
 import type { SaveRow } from '../save/row.js'
 import type { Store } from '../store/database.js'
@@ -20,7 +21,7 @@ export class Numbering {
   constructor(
     private readonly store: Store,
     private readonly wish: NonNullable<BackfillWish['number']>,
-    table: string,
+    private readonly table: string,
   ) {
     const column = quote(wish.field)
     this.#sql = `SELECT ${column} FROM ${quote(table)} WHERE ${column} IN (SELECT value FROM json_each(?))`
@@ -37,16 +38,25 @@ export class Numbering {
     this.#given.clear()
   }
 
+  /** The field by whose value a record gets its series; null where all have the same. */
+  get by(): string | null {
+    const { series } = this.wish
+    return typeof series === 'string' ? null : series.by
+  }
+
   /** @throws HookError backfill/no-series, which refuses the row */
-  number(row: SaveRow, next: (sequence: string) => string, ahead: (sequence: string, count: number) => string[]): void {
-    const { field, series } = this.wish
-    const { shape } = row
+  number(row: SaveRow, series: Series): void {
     const now = row.now!
-    const sequence = typeof series === 'string' ? series : series.of[String(now[series.by])]
-    if (sequence === undefined) {
-      const { by } = series as Exclude<typeof series, string>
-      throw new HookError('backfill/no-series', { table: shape.table.name, field: by, got: gotOf(now[by]) })
-    }
+    const { field } = this.wish
+    now[field] = this.take(this.by === null ? null : now[this.by]!, series)
+    row.by[row.shape.index.get(field)!] = BY_BACKFILL
+  }
+
+  /** The next number for a record whose value in `by` is this. @throws HookError backfill/no-series */
+  take(kind: Value, { next, ahead }: Series): string {
+    const { series } = this.wish
+    const sequence = typeof series === 'string' ? series : series.of[String(kind)]
+    if (sequence === undefined) throw new HookError('backfill/no-series', { table: this.table, field: this.by, got: gotOf(kind) })
     let number: string
     let window: { taken: ReadonlySet<string>; left: number } | undefined
     do {
@@ -59,12 +69,11 @@ export class Numbering {
       window.left--
       number = next(sequence)
     } while (window.taken.has(number))
-    now[field] = number
-    row.by[shape.index.get(field)!] = BY_BACKFILL
     const given = this.#given.get(sequence)
     if (given) {
       given.last = number
       given.count++
     } else this.#given.set(sequence, { first: number, last: number, count: 1 })
+    return number
   }
 }

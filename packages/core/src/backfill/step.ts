@@ -3,9 +3,9 @@ import { HookError } from '../errors.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import type { SaveOutcome } from '../save/save.js'
 import type { Store } from '../store/database.js'
-import { advance, nextRecords, readBackfill, setState } from './backfill-store.js'
+import { advance, nextIds, nextRecords, readBackfill, setState } from './backfill-store.js'
 import { saveBatch } from './batch.js'
-import { undoBatch } from './undo.js'
+import { undoBatch, type Touched } from './undo.js'
 import { checkWish } from './wish.js'
 
 /**
@@ -39,22 +39,15 @@ export function stepBackfill(store: Store, environmentFor: (user: string) => Sav
 
 function batchOf(store: Store, environment: SaveEnvironment, backfill: BackfillInfo, rows: number): SaveOutcome | null {
   const { id, done, figures, user, wish, undoes } = backfill
-  const records = nextRecords(store, backfill, rows)
+  const records = undoes === null ? nextIds(store, backfill, rows) : nextRecords(store, backfill, rows)
   if (records.length === 0) {
     setState(store, id, 'done')
     return null
   }
   const batch =
-    undoes !== null
-      ? undoBatch(environment, records, figures, { user, job: id, undoes })
-      : saveBatch(
-          environment,
-          checkWish(environment, wish!, user),
-          wish!,
-          records.map((record) => record.id),
-          figures,
-          { user, job: id },
-        )
+    undoes === null
+      ? saveBatch(environment, checkWish(environment, wish!, user), wish!, records as number[], figures, { user, job: id })
+      : undoBatch(environment, records as Touched[], figures, { user, job: id, undoes })
   advance(store, id, done + records.length, figures, batch.left)
   return batch.outcome
 }

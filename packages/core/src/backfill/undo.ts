@@ -14,7 +14,7 @@ import { Tally } from './figures.js'
  * hook runs for it, since the values that hooks had set go back too.
  */
 
-interface Touched {
+export interface Touched {
   table: string
   id: number
 }
@@ -82,6 +82,7 @@ const quiet = (job: number, tally: Tally): Backfilling => ({
   begin: () => tally.begin(),
   number: () => {},
   wrote: (...told) => tally.wrote(...told),
+  wroteSet: (...told) => tally.wroteSet(...told),
   held: () => {},
 })
 

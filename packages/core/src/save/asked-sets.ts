@@ -74,7 +74,7 @@ function setOf(session: Session, { table: name, key, rest, asked }: ConditionGro
     )
   )
     return null
-  return othersFit(session, set) ? set : null
+  return othersFit(session, set, fields) ? set : null
 }
 
 /** @throws HookError budget/spent */

@@ -39,6 +39,31 @@ export function runPass(
   options: SaveOptions,
   givenIds: Map<number, number>,
 ): Pass {
+  return inOnePass(environment, units, options, givenIds, (session) => {
+    reserveIds(environment.store, units, givenIds)
+    for (const batch of units.batches(environment.project.batchSize, dropped)) {
+      saveLevel(session, batch, 0)
+      if (session.refusals.list.length >= MOST_REFUSALS) break
+    }
+    if (!session.refusals.none) return
+    beforeCommit(session)
+    checkDeletes(session)
+  })
+}
+
+/**
+ * A save in one transaction: noted, with what it spent, its messages and series; kept unless something is refused or it is a rehearsal.
+ * @param work what is written @param rows that the save says it was given
+ * @throws what the work throws, but for errors of the save, which are told
+ */
+export function inOnePass(
+  environment: SaveEnvironment,
+  units: Units,
+  options: SaveOptions,
+  givenIds: Map<number, number>,
+  work: (session: Session) => void,
+  rows = units.rows,
+): Pass {
   const { project, program, store } = environment
   const sequences = new Sequences(store, project.sequences)
   const session = new Session(
@@ -67,22 +92,14 @@ export function runPass(
         'INSERT INTO ph_save (at, user, rows, spent, token, job, versions) VALUES (?, ?, ?, ?, ?, ?, ?)',
         session.clock,
         session.user,
-        units.rows,
+        rows,
         '{}',
         options.token ?? null,
         environment.backfill?.job ?? null,
         program.versions,
       ).lastInsertRowid as number
       const given = options.keepGiven && !options.rehearse ? givenOf(store, units.inputs, options) : null
-      reserveIds(store, units, givenIds)
-      for (const batch of units.batches(project.batchSize, dropped)) {
-        saveLevel(session, batch, 0)
-        if (session.refusals.list.length >= MOST_REFUSALS) break
-      }
-      if (session.refusals.none) {
-        beforeCommit(session)
-        checkDeletes(session)
-      }
+      work(session)
       const refused = !session.refusals.none
       if (!refused) {
         sequences.flush()
@@ -112,14 +129,14 @@ export function runPass(
     error = { ...thrown.report, refusals: session.refusals.none ? undefined : session.refusals.list }
   }
   const kept = error === null && !options.rehearse
-  const { rows, verdicts, lookups, sent, logs, ran, took } = session.notes
+  const { rows: told, verdicts, lookups, sent, logs, ran, took } = session.notes
   const outcome: SaveOutcome = {
     save: kept ? session.saveId : null,
     kept,
     error,
     refusals: session.refusals.list,
     records,
-    rows,
+    rows: told,
     verdicts,
     lookups,
     logs,

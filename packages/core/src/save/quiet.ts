@@ -57,9 +57,9 @@ export function linksStand(session: Session, fields: readonly Field[], rows: rea
   })
 }
 
-/** Is what the records of the set have in other fields within bounds? Bounds may have become narrower since they were written. */
-export function othersFit(session: Session, set: SetWrite): boolean {
-  const { table, fields } = set
+/** Is what the records of the set have in other fields than these within bounds? Bounds may have become narrower since they were written. */
+export function othersFit(session: Session, set: SetWrite, fields: readonly Field[]): boolean {
+  const { table } = set
   const others = table.fields.filter((field) => !fields.includes(field))
   const doubts = others.flatMap((field) => doubtsOf(field))
   const lists = others.filter((field) => field.pattern !== null || field.multipleOf !== null)
@@ -96,3 +96,12 @@ function doubtsOf(field: Field): string[] {
     ...than(field.exclusiveMaximum, '>='),
   ]
 }
+
+/** The records with these ids, as a set of which nothing is written. */
+export const recordsWith = (table: Table, ids: readonly number[]): SetWrite => ({
+  table,
+  fields: [],
+  key: 'id',
+  rest: {},
+  entries: ids.map((key) => ({ key, not: null, values: [] })),
+})

@@ -8,6 +8,7 @@ import { makeReads, type SaveReads } from '../store/reads.js'
 import { existing } from '../store/records.js'
 import type { Sequences } from '../store/sequences.js'
 import { CELL } from '../watch.js'
+import type { Series } from './backfilling.js'
 import { Spending } from './budget.js'
 import type { Hook } from './hook.js'
 import { Notes } from './notes.js'
@@ -134,6 +135,11 @@ export class Session implements RefusalSink {
     this.reads.forget(table)
     const known = this.#present.get(table)
     if (known) for (const { id } of removed) known.delete(id)
+  }
+
+  readonly series: Series = {
+    next: (sequence) => this.next(sequence),
+    ahead: (sequence, count) => this.sequences.ahead(sequence, count),
   }
 
   /** The next number of a series. @throws HookError hook/unknown-sequence */

@@ -8,7 +8,7 @@ import { checkExpected } from './expected.js'
 import type { Hook } from './hook.js'
 import type { Origin } from './origin.js'
 import { BY_BACKFILL, BY_DEFAULT, TYPED } from './program.js'
-import { othersFit } from './quiet.js'
+import { othersFit, recordsWith } from './quiet.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { EventName, InputRow, Place } from './types.js'
@@ -86,9 +86,7 @@ function shapeFor(session: Session, table: Table, inputs: readonly LevelInput[])
     table.fields.some((field) => field.unique && field.name === name) || table.uniqueSets.some((set) => set.includes(name))
   if ([...names].some(isUnique)) return shapeOf(table)
   const fields = table.fields.filter(({ name }) => names.has(name))
-  const entries = ids.map((key) => ({ key, not: null, values: [] }))
-  const fit = othersFit(session, { table, fields, key: 'id', rest: {}, entries })
-  return fit ? shapeOfFields(table, names) : shapeOf(table)
+  return othersFit(session, recordsWith(table, ids), fields) ? shapeOfFields(table, names) : shapeOf(table)
 }
 
 const isCreate = (input: LevelInput) =>
@@ -248,12 +246,7 @@ function typeValues(session: Session, row: SaveRow, input: LevelInput, names: Ma
       row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? (backfill ? BY_BACKFILL : TYPED))
     now[name] = value
   }
-  if (backfill && row.row > 0 && row.event === 'update')
-    backfill.number(
-      row,
-      (sequence) => session.next(sequence),
-      (sequence, count) => session.sequences.ahead(sequence, count),
-    )
+  if (backfill && row.row > 0 && row.event === 'update') backfill.number(row, session.series)
 }
 
 /** The values that were typed, as the record holds them before any hook. */

@@ -57,47 +57,53 @@ interface Source {
   json: readonly { sql: string; parameters: readonly unknown[] }[]
 }
 
-function sourceOf({ fields, key, entries }: SetWrite): Source {
+const sources = new WeakMap<SetWrite, Source>()
+
+function sourceOf(set: SetWrite): Source {
+  let source = sources.get(set)
+  if (!source) sources.set(set, (source = makeSource(set)))
+  return source
+}
+
+function makeSource({ fields, key, entries }: SetWrite): Source {
   const [first] = entries
   const alike = entries.every(({ values }) => values.every((value, index) => value === first!.values[index]))
-  const ofText = key !== null && key !== 'id' && key.type === 'string'
   const constants = {
     values: fields.map((_, index) => ({ sql: '?', parameters: [toSql(first!.values[index]!)] })),
     json: fields.map((_, index) => ({ sql: '?', parameters: [JSON.stringify(first!.values[index])] })),
   }
   if (key === null) return { sql: '', parameters: [], ...constants }
-  if (alike && entries.every(({ not }) => not === null)) {
-    const keys = JSON.stringify(entries.map((entry) => entry.key))
-    return {
-      sql: `WITH ph_w (${KEY}, ${PLACE}) AS MATERIALIZED (SELECT value, id FROM json_each(?))`,
-      parameters: [keys],
-      ...constants,
-    }
-  }
-  // One object by key: SQLite reads that faster than a list of lists.
-  const columns = alike ? [] : fields
-  const width = columns.length + 1
-  const items = entries.map(({ key, not, values }) => {
-    const list = alike ? [not] : [not, ...values.map((value, index) => given(fields[index]!, value))]
-    return `${JSON.stringify(String(key))}:${JSON.stringify(width === 1 ? list[0] : list)}`
-  })
-  const item = (index: number) => (width === 1 ? 'value' : `value ->> ${index}`)
-  const picked = [
-    ofText ? 'key' : 'CAST(key AS INTEGER)',
-    'id',
-    item(0),
-    ...columns.map((field, index) => (field.type === 'number' ? `ph_number(${item(index + 1)})` : item(index + 1))),
+  const leavesOut = entries.some(({ not }) => not !== null)
+  const named = (names: readonly string[], picked: readonly string[]) =>
+    `WITH ph_w (${[KEY, PLACE, ...names].join(', ')}) AS MATERIALIZED (SELECT ${picked.join(', ')} FROM json_each(?))`
+  if (alike && !leavesOut)
+    return { sql: named([], ['value', 'id']), parameters: [JSON.stringify(entries.map((entry) => entry.key))], ...constants }
+  // One object by key: SQLite reads that faster than a list of lists, and a value faster than a list of one.
+  const columns = [
+    ...(leavesOut ? [{ name: NOT, of: ({ not }: SetEntry): unknown => not, sql: (item: string) => item }] : []),
+    ...(alike ? [] : fields).map((field, index) => ({
+      name: valueAt(index),
+      of: ({ values }: SetEntry) => given(field, values[index]!),
+      sql: (item: string) => (field.type === 'number' ? `ph_number(${item})` : item),
+    })),
   ]
-  const names = [KEY, PLACE, NOT, ...columns.map((_, index) => valueAt(index))]
+  const [only] = columns
+  const valueOf = columns.length === 1 ? only!.of : (entry: SetEntry) => columns.map(({ of }) => of(entry))
+  let text = ''
+  for (const entry of entries)
+    text += `${text === '' ? '{' : ','}${JSON.stringify(String(entry.key))}:${JSON.stringify(valueOf(entry))}`
+  const ofText = key !== 'id' && key.type === 'string'
+  const items = columns.map(({ sql }, index) => sql(columns.length === 1 ? 'value' : `value ->> ${index}`))
+  const sql = named(
+    columns.map(({ name }) => name),
+    [ofText ? 'key' : 'CAST(key AS INTEGER)', 'id', ...items],
+  )
+  if (alike) return { sql, parameters: [`${text}}`], ...constants }
   return {
-    sql: `WITH ph_w (${names.join(', ')}) AS MATERIALIZED (SELECT ${picked.join(', ')} FROM json_each(?))`,
-    parameters: [`{${items.join()}}`],
-    ...(alike
-      ? constants
-      : {
-          values: fields.map((_, index) => ({ sql: valueAt(index), parameters: [] })),
-          json: fields.map((field, index) => ({ sql: jsonSql(field, valueAt(index)), parameters: [] })),
-        }),
+    sql,
+    parameters: [`${text}}`],
+    values: fields.map((_, index) => ({ sql: valueAt(index), parameters: [] })),
+    json: fields.map((field, index) => ({ sql: jsonSql(field, valueAt(index)), parameters: [] })),
   }
 }
 
@@ -132,13 +138,19 @@ function fromSql({ table, key, rest }: SetWrite): { from: string; order: string 
 const whereAll = (parts: readonly string[]): string => (parts.length > 0 ? ` WHERE ${parts.join(' AND ')}` : '')
 
 /** Aggregates over the records of the set, changed or not, such as `count(*)`. */
-export function askSet(store: Store, set: SetWrite, aggregates: readonly string[]): unknown[] {
+export function askSet(
+  store: Store,
+  set: SetWrite,
+  aggregates: readonly string[],
+  ofAggregates: readonly unknown[] = [],
+): unknown[] {
   const source = sourceOf(set)
   const { sql, parameters } = conditionsOf(set, source)
   const { from } = fromSql(set)
   return store.rows(
     `${source.sql} SELECT ${aggregates.join(', ')} ${from}${whereAll(sql)}`,
     ...source.parameters,
+    ...ofAggregates,
     ...parameters,
   )[0]!
 }

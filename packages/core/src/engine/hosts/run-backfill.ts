@@ -31,7 +31,7 @@ export function planBackfill(
 /** Milliseconds that a batch should take, for which a save that comes meanwhile waits. */
 const BATCH_MS = 40
 const FEWEST = 20
-const MOST = 2000
+const MOST = 5000
 
 /**
  * Does batch after batch until it has been through all, or is paused, ended or failed; goes on after an engine that had to be replaced.
