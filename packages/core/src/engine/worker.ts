@@ -1,7 +1,7 @@
 import 'ses'
 import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../errors.js'
-import { keepCompiled } from '../sandbox/compiled-cache.js'
+import { keepOnDisk } from '../language/kept-on-disk.js'
 import { sealIntrinsics } from '../sandbox/intrinsics.js'
 import { CELL, onNumber, watchWith } from '../watch.js'
 import { CALLS, type CallName } from './calls/index.js'
@@ -15,7 +15,7 @@ const { cells } = workerData as { cells: Int32Array }
 const send = (message: FromThread): void => port.postMessage(message)
 
 sealIntrinsics()
-keepCompiled()
+keepOnDisk()
 watchWith(cells)
 onNumber((kind, number, name) => send({ named: { kind, number, name } }))
 

@@ -4,7 +4,8 @@ import { dirname, join } from 'node:path'
 import type ts from '#typescript'
 import { declarations } from '../model/declarations.js'
 import type { Project } from '../model/types.js'
-import { createService, diagnose, type Diagnostic } from './service.js'
+import { createService, diagnoseAll, type Diagnostic } from './service.js'
+import { WellTyped } from './well-typed.js'
 
 /** The types of a whole project, checked at once: for the command line and before a release. */
 
@@ -40,6 +41,12 @@ export function serviceOf(project: Project): ts.LanguageService {
 }
 
 export function checkTypes(project: Project): Diagnostic[] {
-  const service = serviceOf(project)
-  return [...project.files.keys()].filter(isCode).flatMap((path) => diagnose(service, path))
+  const paths = [...project.files.keys()].filter(isCode)
+  const well = new WellTyped(new Map(paths.map((path) => [path, project.files.get(path)!])), declarations(project))
+  const doubtful = paths.filter((path) => !well.isKnown(path))
+  if (doubtful.length === 0) return []
+  const diagnostics = diagnoseAll(serviceOf(project), doubtful)
+  const faulty = new Set(diagnostics.map(({ file }) => file))
+  for (const path of doubtful) if (!faulty.has(path)) well.note(path)
+  return diagnostics
 }

@@ -85,11 +85,20 @@ export function createService(files: LanguageFiles): ts.LanguageService {
 
 /** What TypeScript says of a file: syntax first, then types. */
 export function diagnose(service: ts.LanguageService, path: string): Diagnostic[] {
-  const name = root(path)
-  const source = service.getProgram()?.getSourceFile(name)
+  return diagnoseAll(service, [path])
+}
+
+/** The same of many: a service that is asked for one file after the other looks each time whether any file has changed. */
+export function diagnoseAll(service: ts.LanguageService, paths: readonly string[]): Diagnostic[] {
+  const program = service.getProgram()
+  return program ? paths.flatMap((path) => diagnoseIn(program, path)) : []
+}
+
+function diagnoseIn(program: ts.Program, path: string): Diagnostic[] {
+  const source = program.getSourceFile(root(path))
   if (!source) return []
-  const syntax = service.getSyntacticDiagnostics(name)
-  const told = syntax.length > 0 ? syntax : service.getSemanticDiagnostics(name)
+  const syntax = program.getSyntacticDiagnostics(source)
+  const told = syntax.length > 0 ? syntax : program.getSemanticDiagnostics(source)
   const synchronous = asyncParts(source).map(({ node, what }): ts.Diagnostic => ({
     file: source,
     start: node.getStart(source),

@@ -1,9 +1,10 @@
-import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { expect, test } from 'vitest'
+import { keepOnDisk } from '../../src/language/kept-on-disk.js'
 import { compileModule } from '../../src/sandbox/compile.js'
-import { keepCompiled, readCompiled, writeCompiled } from '../../src/sandbox/compiled-cache.js'
+import { readCompiled, writeCompiled } from '../../src/sandbox/compiled-cache.js'
 
 /** Compiled modules on disk are given back as they were compiled, for the same text only, and never with an error. */
 
@@ -20,7 +21,7 @@ test('before it is asked for, nothing is kept', () => {
 })
 
 test('what was kept is what was compiled, by text, number and equipment', () => {
-  keepCompiled()
+  keepOnDisk()
   for (const equipment of ['plain', 'probed', 'counted'] as const) {
     const compiled = compileModule(file, text, 7, equipment)
     writeCompiled(compiled, text, 7, equipment)
@@ -33,11 +34,11 @@ test('what was kept is what was compiled, by text, number and equipment', () => 
 })
 
 test('a module takes the place of its earlier text; a damaged file is as none', () => {
-  keepCompiled()
+  keepOnDisk()
   const folders = () =>
     readdirSync(cache)
-      .filter((name) => name.startsWith('compiled-'))
-      .map((name) => join(cache, name))
+      .map((name) => join(cache, name, 'compiled'))
+      .filter((folder) => existsSync(folder))
   const files = () => folders().flatMap((folder) => readdirSync(folder).map((name) => join(folder, name)))
   writeCompiled(compileModule(file, text, 9), text, 9, 'plain')
   const before = files()

@@ -15,7 +15,16 @@ interface Effect {
   node: ts.CallExpression
 }
 
-function effectsOf(hook: HookCode): Effect[] {
+/** Each hook asks for the effects of all others. */
+const known = new WeakMap<HookCode, readonly Effect[]>()
+
+function effectsOf(hook: HookCode): readonly Effect[] {
+  let effects = known.get(hook)
+  if (!effects) known.set(hook, (effects = effectsIn(hook)))
+  return effects
+}
+
+function effectsIn(hook: HookCode): Effect[] {
   if (hook.moment !== 'after-save') return []
   const effects: Effect[] = []
   const goesDown = onlyGoesDown(hook)
@@ -80,8 +89,7 @@ export const rippleCycle: Rule = {
     ],
   },
   look({ hook, all, say }) {
-    const effects = new Map(all.map((each) => [each.name, effectsOf(each)]))
-    for (const start of effects.get(hook.name) ?? []) {
+    for (const start of effectsOf(hook)) {
       const path: string[] = [hook.name]
       // Updates that only pass a field's own value on come to rest once all records have it: such a circle has an end.
       const reach = (effect: Effect, rests: boolean): boolean => {
@@ -90,7 +98,7 @@ export const rippleCycle: Rule = {
           if (next.name === hook.name && !rests) return true
           if (path.includes(next.name)) continue
           path.push(next.name)
-          if ((effects.get(next.name) ?? []).some((each) => reach(each, rests && each.rests))) return true
+          if (effectsOf(next).some((each) => reach(each, rests && each.rests))) return true
           path.pop()
         }
         return false

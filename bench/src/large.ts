@@ -1,0 +1,112 @@
+import { spawn, spawnSync } from 'node:child_process'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { cpus, tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { chromium, type Page } from '@playwright/test'
+import { readFolder } from '@patient-hook/core'
+import { startServer } from '@patient-hook/server'
+import { largeProject, writeProject } from './large-project.js'
+
+/**
+ * What is waited for in a project of 120 tables, 600 hooks and 1,200 unit tests: node dist/large.js [ROUNDS] [--write FILE]. The commands are cold
+ * processes; the application is started in this process and looked at in Chromium.
+ */
+const rounds = Number(process.argv.slice(2).find((each) => /^\d+$/.test(each)) ?? 3)
+const writeAt = process.argv.indexOf('--write')
+const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
+const folder = mkdtempSync(join(tmpdir(), 'large-'))
+const project = join(folder, 'project')
+const { files, of } = largeProject()
+writeProject(project, files)
+const cli = join(import.meta.dirname, '../../packages/cli/dist/main.js')
+const seconds = new Map<string, number[]>()
+const note = (what: string, ms: number) => seconds.set(what, [...(seconds.get(what) ?? []), ms / 1000])
+
+function command(name: string): void {
+  const begun = performance.now()
+  const { status, stdout, stderr } = spawnSync('node', [cli, name, project], { encoding: 'utf8' })
+  note(`\`${name}\`, cold`, performance.now() - begun)
+  if (status !== 0) throw new Error(`${name}: ${stdout.slice(-2000)} ${stderr.slice(-2000)}`)
+}
+
+/** From the command to the line that says where the application is. */
+async function start(): Promise<void> {
+  const begun = performance.now()
+  const child = spawn('node', [cli, 'serve', project, '--port', '0', '--data', mkdtempSync(join(folder, 'data-'))])
+  await new Promise<void>((done, fail) => {
+    let text = ''
+    child.stdout.on('data', (more: Buffer) => {
+      text += more.toString()
+      if (/http:\/\//.test(text)) done()
+    })
+    child.on('exit', (code) => fail(new Error(`serve ended with ${code}: ${text}`)))
+  })
+  note('start of the application', performance.now() - begun)
+  child.removeAllListeners('exit')
+  const ended = new Promise((done) => child.on('exit', done))
+  child.kill('SIGTERM')
+  await ended
+}
+
+const [table] = of.tables
+const hook = `${table!.replaceAll('_', '-')}-total`
+
+async function write(page: Page, url: string): Promise<void> {
+  let begun = performance.now()
+  await page.goto(new URL(`/write/${hook}`, url).href)
+  await page.locator('.cm-content').first().waitFor()
+  note('first paint of Write: the code of a hook', performance.now() - begun)
+  await page.locator('td.now').first().waitFor()
+  note('first effect sheet, from the same click', performance.now() - begun)
+  await page.getByLabel('Rows of').selectOption('many')
+  await page.waitForFunction(() => document.querySelector('.ribbon.busy') === null)
+  await page.locator('.cm-content').first().click()
+  await page.keyboard.press('Control+End')
+  await page.keyboard.type('\n// kept')
+  begun = performance.now()
+  await page.keyboard.press('Control+s')
+  await page.getByText('Not kept', { exact: false }).waitFor({ state: 'hidden' })
+  await page.waitForResponse((response) => response.request().method() === 'PUT' && response.ok()).catch(() => undefined)
+  note('keeping a file', performance.now() - begun)
+}
+
+for (let round = 0; round < rounds; round++) {
+  command('check')
+  command('test')
+  await start()
+}
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--no-first-run'],
+})
+try {
+  for (let round = 0; round < rounds; round++) {
+    const server = await startServer({
+      files: () => Object.fromEntries(readFolder(project)),
+      dataFolder: mkdtempSync(join(folder, 'served-')),
+      port: 0,
+      fresh: true,
+    })
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    const page = await context.newPage()
+    page.setDefaultTimeout(60_000)
+    await page.goto(server.url)
+    await write(page, page.url())
+    await context.close()
+    await server.close()
+  }
+} finally {
+  await browser.close()
+  rmSync(folder, { recursive: true, force: true })
+}
+const lines = [
+  `${of.tables.length} tables, ${of.hooks} hooks, ${of.tests} unit tests; medians of ${rounds}`,
+  '',
+  '| what | s | longest |',
+  '|---|---|---|',
+  ...[...seconds].map(([what, values]) => `| ${what} | ${median(values).toFixed(1)} | ${Math.max(...values).toFixed(1)} |`),
+  '',
+  `Machine: ${cpus().length} × ${cpus()[0]!.model}, Node ${process.version}; ${new Date().toISOString().slice(0, 10)}.`,
+]
+console.log(lines.join('\n'))
+if (writeAt > 0) writeFileSync(process.argv[writeAt + 1]!, lines.join('\n') + '\n')
