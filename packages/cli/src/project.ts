@@ -39,11 +39,6 @@ function databaseIn(folder: string): string {
   return database
 }
 
-/** Few test files are run sooner by one engine: a second one takes longer to start than they do. */
-const FEW_TESTS = 24
-export const enginesForTests = (files: Files): number | undefined =>
-  Object.keys(files).filter((path) => path.endsWith('.test.ts')).length <= FEW_TESTS ? 1 : undefined
-
 /** Tests and proofs start from fixture sets: the records of data/ need not be read. */
 const withoutData = (files: Files): Files =>
   Object.fromEntries(Object.entries(files).filter(([path]) => !path.startsWith('data/')))
@@ -53,15 +48,14 @@ export async function withWorkbench<T>(
   folder: string,
   work: (engines: TryEngines, files: Files) => Promise<T>,
   options: {
-    size?: number | ((files: Files) => number | undefined)
+    size?: number
     data?: string
     /** Nothing is done with records but those of fixture sets. */
     proves?: boolean
   } = {},
 ): Promise<T> {
-  const { data, proves = false } = options
+  const { data, proves = false, size } = options
   const files = proves ? withoutData(filesOf(folder)) : filesOf(folder)
-  const size = typeof options.size === 'function' ? options.size(files) : options.size
   const engines = openWorkbench(files, { size, database: data === undefined ? null : databaseIn(data) })
   try {
     return await work(engines, files)

@@ -14,7 +14,7 @@ import {
 import { changedFiles } from '../changed-files.js'
 import { coverageLines, coverageOf } from '../coverage.js'
 import { EXIT, failed, print, printJson, usage, writeReport } from '../output.js'
-import { enginesForTests, filesOf, withWorkbench } from '../project.js'
+import { filesOf, withWorkbench } from '../project.js'
 
 type Report = (results: readonly TestResult[]) => string
 /** Loaded when one is asked for. */
@@ -62,7 +62,7 @@ export function addTest(program: Command): void {
           exitWith(results)
           if (options.watch) await keepRunning(folder, engines, files, options)
         },
-        { proves: true, size: enginesForTests },
+        { proves: true },
       )
     })
 }
@@ -84,6 +84,9 @@ async function checked(folder: string, options: TestOptions): Promise<Report | n
   return report
 }
 
+/** Milliseconds after which a second engine is worth its start. */
+const ALONE = 4000
+
 /** Runs the tests, and prints or writes what is asked for. */
 async function runOnce(
   engines: TryEngines,
@@ -94,7 +97,7 @@ async function runOnce(
   const forPeople = !options.json && (report === null || options.out !== undefined)
   const { plugin, filter } = options
   const onResult = forPeople ? (result: TestResult) => print(lineFor(result)) : () => {}
-  const run = { plugin, filter, changed, onResult }
+  const run = { plugin, filter, changed, onResult, alone: ALONE }
   const { tests: results, coverage } = options.coverage
     ? await measureCoverage(engines, run)
     : { tests: await runTests(engines, run), coverage: null }

@@ -1,8 +1,8 @@
 import { HookError } from '../errors.js'
-import { parentsFirst } from '../model/order.js'
+import { tablesInOrder } from '../model/order.js'
 import { checkRecords, recordFolders } from '../model/record-checks.js'
 import type { Project } from '../model/types.js'
-import { fixtureStore } from '../prove/fixtures/fixture-store.js'
+import { FixtureStores } from '../prove/fixtures/fixture-stores.js'
 import { HookTally } from '../release/hook-tally.js'
 import { releasesInUse } from '../release/release-store.js'
 import { switchesIn } from '../release/switches.js'
@@ -28,7 +28,7 @@ export class OpenProject {
   #snapshotOf: string | null = null
   /** The project's own data/, for a command that has no live records. */
   #data: Store | null = null
-  readonly #fixtures = new Map<string, Store>()
+  readonly fixtures = new FixtureStores()
   #copied: { key: string; runtime: Runtime; code: LiveCode } | null = null
 
   get live(): Store {
@@ -72,8 +72,7 @@ export class OpenProject {
 
   /** Other files are open: what was loaded of the ones before goes. */
   forgetRecords(): void {
-    for (const store of this.#fixtures.values()) store.close()
-    this.#fixtures.clear()
+    this.fixtures.close()
     this.#data?.close()
     this.#data = null
   }
@@ -81,7 +80,7 @@ export class OpenProject {
   /** Where something is tried. @param set a fixture set; default: the records */
   ground(runtime: Runtime, set: string | undefined): SaveEnvironment {
     const { project, program } = runtime
-    return { project, program, store: set === undefined ? this.records(project) : this.#fixtureSet(project, set) }
+    return { project, program, store: set === undefined ? this.records(project) : this.fixtures.of(project, set) }
   }
 
   /** The records that are tried on where no fixture set is named. */
@@ -89,16 +88,6 @@ export class OpenProject {
     if (this.store) return this.store
     if (this.#snapshot) return this.#snapshot.store()
     return (this.#data ??= dataStore(project))
-  }
-
-  #fixtureSet(project: Project, set: string): Store {
-    const key = `${set}\n${fixtureKey(project, set)}`
-    let store = this.#fixtures.get(key)
-    if (!store) {
-      store = fixtureStore(project, set)
-      this.#fixtures.set(key, store)
-    }
-    return store
   }
 
   close(): void {
@@ -111,27 +100,12 @@ export class OpenProject {
   }
 }
 
-/** Numbers of objects, so that a set is told from the same set read anew. */
-const numbered = new WeakMap<object, number>()
-let count = 0
-
-function fixtureKey(project: Project, set: string): number {
-  const records = project.fixtures.get(set)
-  if (!records) return 0
-  // Unchanged tables and records are the same objects from one project to the next.
-  return [...project.tables.values(), ...records.values()].reduce((sum, each) => {
-    let number = numbered.get(each)
-    if (number === undefined) numbered.set(each, (number = ++count))
-    return (Math.imul(sum, 31) + number) | 0
-  }, 7)
-}
-
 function dataStore(project: Project): Store {
   checkRecords(project, recordFolders(project, ['data/']))
   const store = new Store(':memory:')
   store.createTables(project)
   store.transaction(() => {
-    for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, project.data.get(table.name) ?? [])
+    for (const table of tablesInOrder(project.tables)) loadRecords(store, table, project.data.get(table.name) ?? [])
     return { value: undefined, keep: true }
   })
   return store

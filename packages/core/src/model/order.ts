@@ -24,6 +24,15 @@ export function parentsFirst(tables: Iterable<Table>): Table[] {
   return ordered
 }
 
+const orders = new WeakMap<ReadonlyMap<string, Table>, readonly Table[]>()
+
+/** All tables of a project in that order, worked out once. */
+export function tablesInOrder(tables: ReadonlyMap<string, Table>): readonly Table[] {
+  let ordered = orders.get(tables)
+  if (!ordered) orders.set(tables, (ordered = parentsFirst(tables.values())))
+  return ordered
+}
+
 /**
  * Sorts names so that each stands after those it names in `after`, otherwise by name.
  * @returns the order, or the names that form a circle

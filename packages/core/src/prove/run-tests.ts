@@ -4,14 +4,13 @@ import { hintFor } from '../model/names.js'
 import type { Project } from '../model/types.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
 import type { Counts } from '../sandbox/file-counts.js'
-import { Store } from '../store/database.js'
 import { AT_WORK, atWork } from '../watch.js'
 import { Spending } from '../save/budget.js'
 import type { SaveEnvironment, SaveOutcome } from '../save/save.js'
 import type { Program } from '../save/program.js'
 import { makeCollector, type CollectedTest } from './collect.js'
 import { expectations, matcherResult, safeExpect } from './expect.js'
-import { fixtureStore } from './fixtures/fixture-store.js'
+import { FixtureStores } from './fixtures/fixture-stores.js'
 import { failureOf, makeTestApi } from './test-api.js'
 
 /** Runs the unit tests of plugins, each on its fixture set in a fresh state, and keeps nothing. */
@@ -40,6 +39,7 @@ export interface TestPlan {
  * @param choose which tests of them run; default: all
  * @param onStart called before each test, so that a watcher knows which one hangs
  * @param onResult with what the test ran, where that is counted
+ * @param kept databases of fixture sets that go on after these tests; default: made for them
  */
 export function runTests(
   plan: TestPlan,
@@ -47,9 +47,10 @@ export function runTests(
   choose: (file: string, name: string) => boolean = () => true,
   onStart: (file: string, name: string, line: number | null) => void = () => {},
   onResult: (result: TestResult, counts: TestCounts | null) => void = () => {},
+  kept: FixtureStores | null = null,
 ): TestResult[] {
   const results: TestResult[] = []
-  const stores = new Map<string, Store>()
+  const stores = kept ?? new FixtureStores()
   const note = (result: TestResult, counts: TestCounts | null = null) => {
     results.push(result)
     onResult(result, counts)
@@ -71,7 +72,7 @@ export function runTests(
         }
       }
   } finally {
-    for (const store of stores.values()) store.close()
+    if (!kept) stores.close()
   }
   return results
 }
@@ -79,7 +80,7 @@ export function runTests(
 /** By hook: the tests that save something it looks at, whether it runs or not. One that fails as it is notices nothing. */
 export function testsReaching(plan: TestPlan): Map<string, { file: string; name: string }[]> {
   const reaching = new Map<string, { file: string; name: string }[]>()
-  const stores = new Map<string, Store>()
+  const stores = new FixtureStores()
   try {
     for (const plugin of plan.project.plugins.values())
       for (const file of plugin.tests)
@@ -91,7 +92,7 @@ export function testsReaching(plan: TestPlan): Map<string, { file: string; name:
           for (const hook of hooks) reaching.set(hook, [...(reaching.get(hook) ?? []), { file, name: test.name }])
         }
   } finally {
-    for (const store of stores.values()) store.close()
+    stores.close()
   }
   return reaching
 }
@@ -144,7 +145,7 @@ function freshly(plan: TestPlan, file: string, test: CollectedTest): CollectedTe
 
 function runTest(
   plan: TestPlan,
-  stores: Map<string, Store>,
+  stores: FixtureStores,
   file: string,
   test: CollectedTest,
   onSave: ((outcome: SaveOutcome) => void) | null = null,
@@ -175,11 +176,8 @@ function runTest(
 }
 
 /** @throws HookError where its fixture set is not there, or its records are wrong */
-function environmentOf({ project, program }: TestPlan, stores: Map<string, Store>, { options }: CollectedTest): SaveEnvironment {
-  const key = options.fixtures ?? ''
-  let store = stores.get(key)
-  if (!store) stores.set(key, (store = fixtureStore(project, options.fixtures)))
-  return { project, program, store }
+function environmentOf({ project, program }: TestPlan, stores: FixtureStores, { options }: CollectedTest): SaveEnvironment {
+  return { project, program, store: stores.of(project, options.fixtures) }
 }
 
 /** Of each kind, told of a failed test. */
@@ -188,7 +186,7 @@ const MOST_TOLD = 200
 /** What the saves of a failed test did: it runs once more, and is listened to. */
 function storyOf(
   plan: TestPlan,
-  stores: Map<string, Store>,
+  stores: FixtureStores,
   file: string,
   test: CollectedTest,
 ): Required<Pick<TestResult, 'verdicts' | 'lookups' | 'logs'>> {

@@ -1,4 +1,4 @@
-import { parentsFirst } from '../model/order.js'
+import { tablesInOrder } from '../model/order.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { runHook } from './run-hooks.js'
@@ -9,7 +9,8 @@ import type { Touched } from './touches.js'
 /** The last station: every touched record once, on the final state of the transaction; hooks may still refuse. */
 export function beforeCommit(session: Session): void {
   session.stage.depth = 0
-  for (const table of parentsFirst(session.project.tables.values())) {
+  if (session.touches.records.size === 0) return
+  for (const table of tablesInOrder(session.project.tables)) {
     const touched = session.touches.records.get(table.name)
     const hooks = session.program.at(table.name, 'before-commit')
     if (!touched || hooks.length === 0) continue

@@ -2,7 +2,7 @@ import { chmodSync, existsSync } from 'node:fs'
 import Database from 'better-sqlite3'
 import { HookError } from '../errors.js'
 import { indexSql, tableSql } from '../model/ddl.js'
-import { parentsFirst } from '../model/order.js'
+import { tablesInOrder } from '../model/order.js'
 import type { Project } from '../model/types.js'
 import { bringUpToDate } from './own-tables/index.js'
 
@@ -59,7 +59,7 @@ export class Store {
   /** Makes the tables of a project that are not there yet. */
   createTables(project: Project): void {
     const have = new Set(this.values(`SELECT name FROM sqlite_master WHERE type = 'table'`) as string[])
-    for (const table of parentsFirst(project.tables.values())) {
+    for (const table of tablesInOrder(project.tables)) {
       if (have.has(table.name)) continue
       this.db.exec(tableSql(table))
       for (const sql of indexSql(table)) this.db.exec(sql)

@@ -1,6 +1,6 @@
 import { HookError } from '../../errors.js'
 import { withChanges } from '../../model/files.js'
-import { parentsFirst } from '../../model/order.js'
+import { tablesInOrder } from '../../model/order.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { parseProject } from '../../model/project.js'
 import type { Files } from '@patient-hook/contract'
@@ -48,7 +48,7 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
         store.createTables(project)
         for (const [path, text] of texts) store.run('INSERT INTO ph_file (path, text) VALUES (?, ?)', path, text)
         releaseFirst(store, project)
-        for (const table of parentsFirst(project.tables.values())) loadRecords(store, table, project.data.get(table.name) ?? [])
+        for (const table of tablesInOrder(project.tables)) loadRecords(store, table, project.data.get(table.name) ?? [])
       }
       return { value: undefined, keep: true }
     })

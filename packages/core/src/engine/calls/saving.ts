@@ -6,7 +6,7 @@ import { answerOf, keepAnswer, type AskedOnce } from '../../store/answers.js'
 import { loadRecords } from '../../store/records.js'
 import type { ErrorReport } from '../../errors.js'
 import type { RecordValues } from '../../model/types.js'
-import { parentsFirst } from '../../model/order.js'
+import { tablesInOrder } from '../../model/order.js'
 import type { OpenProject } from '../open-project.js'
 
 /** Saves that are kept: they run the releases that the user gets. */
@@ -60,7 +60,7 @@ export function saveOnce(open: OpenProject, rows: InputRow[], options: SaveOptio
 export function load(open: OpenProject, records: Record<string, RecordValues[]>): void {
   const { project } = open.runtimes.saved
   open.live.transaction(() => {
-    for (const table of parentsFirst(project.tables.values())) loadRecords(open.live, table, records[table.name] ?? [])
+    for (const table of tablesInOrder(project.tables)) loadRecords(open.live, table, records[table.name] ?? [])
     return { value: undefined, keep: true }
   })
 }

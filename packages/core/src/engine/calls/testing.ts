@@ -28,6 +28,7 @@ export function tests(
       if (counts) open.tell('counts', counts)
       open.tell('result', result)
     },
+    open.fixtures,
   )
 }
 

@@ -22,11 +22,13 @@ export interface TestRunOptions {
   /** How many files there are, and how many are done. */
   onProgress?: (done: number, total: number) => void
   signal?: AbortSignal
+  /** The engines are cold: so many milliseconds one of them works alone. */
+  alone?: number
 }
 
 /** @throws HookError where the project's files are wrong, or request/cancelled */
 export async function runTests(engines: TryEngines, options: TestRunOptions = {}): Promise<TestResult[]> {
-  const { drafts, signal, filter, onResult = () => {}, onCounts, onProgress = () => {} } = options
+  const { drafts, signal, filter, onResult = () => {}, onCounts, onProgress = () => {}, alone } = options
   const known = await engines.call('testFiles', [drafts, onCounts !== undefined], { signal })
   const { changed } = options
   const affected = changed && (await engines.call('testsAffected', [drafts, [...changed]], { signal }))
@@ -41,10 +43,11 @@ export async function runTests(engines: TryEngines, options: TestRunOptions = {}
   const results = new Map<string, TestResult[]>(files.map((file) => [file, []]))
   let done = 0
   onProgress(done, files.length)
-  await sideBySide(engines, files, async (file) => {
+  const runOne = async (file: string) => {
     await runFile(engines, file, results.get(file)!, { drafts, signal, filter, onResult, onCounts })
     onProgress(++done, files.length)
-  })
+  }
+  await sideBySide(engines, files, runOne, alone)
   return [...results.values()].flat()
 }
 

@@ -6,7 +6,7 @@ import { loadRecords, readByIds } from '../../store/records.js'
 import { shapeOf } from '../../store/shape.js'
 import type { EventName } from '../../save/types.js'
 import type { Project, RecordValues, Table } from '../../model/types.js'
-import { parentsFirst } from '../../model/order.js'
+import { tablesInOrder } from '../../model/order.js'
 import { quote } from '../../model/ddl.js'
 import { fixtureStore } from '../fixtures/fixture-store.js'
 
@@ -48,7 +48,7 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
   const tables = [table, ...(hook?.touchedBy ?? []).map((each) => project.tables.get(each.table)!)]
   const fixtures = setFor(project, tables)
   const store = fixtureStore(project, fixtures ?? undefined)
-  for (const each of parentsFirst(project.tables.values())) fill(store, each)
+  for (const each of tablesInOrder(project.tables)) fill(store, each)
   const records = new Map(
     [...project.tables.values()].map((each) => {
       const ids = store.values(`SELECT "id" FROM ${quote(each.name)} ORDER BY "id" LIMIT ?`, MOST_RECORDS) as number[]

@@ -135,9 +135,7 @@ class FileSum {
     const statements = Object.entries(this.data.statementMap)
       .filter(([key]) => this.data.s[key] === 0)
       .map(([, range]) => ({ kind: 'statement' as const, ...placeOf(range) }))
-    const branches = [...this.#paths()]
-      .filter(({ count }) => count === 0)
-      .map(({ kind, at }) => ({ kind, ...placeOf(at) }))
+    const branches = [...this.#paths()].filter(({ count }) => count === 0).map(({ kind, at }) => ({ kind, ...placeOf(at) }))
     return [...statements, ...branches].sort((a, b) => a.line - b.line || a.column - b.column)
   }
 }
