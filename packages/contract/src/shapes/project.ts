@@ -36,6 +36,8 @@ export const hookInfo = z.object({
 export type HookInfo = z.infer<typeof hookInfo>
 
 export const projectInfo = z.object({
+  /** Another one whenever anything of the project has changed. */
+  revision: z.string(),
   name: z.string(),
   title: z.string(),
   users: z.array(z.object({ name: z.string(), title: z.string() })),

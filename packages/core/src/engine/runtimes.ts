@@ -41,12 +41,12 @@ export class Runtimes {
   }
 
   /**
-   * A runtime of these files, to be kept by `use` once everything else about them is right.
+   * A runtime of these files, to be kept by `use` once everything else about them is right. Modules that are the same are taken over.
    * @param options `complete`: every module is compiled, also those that no hook imports
    * @throws HookError with everything that is wrong
    */
   make(files: ReadonlyMap<string, string>, options: { complete?: boolean } = {}): Runtime {
-    return makeRuntime(files, { project: this.parse(files), ...options })
+    return makeRuntime(files, { project: this.parse(files), like: this.#saved ?? undefined, ...options })
   }
 
   /** Opens files without making a runtime of them, or reading records, before it is needed. @throws HookError where they are wrong */

@@ -92,7 +92,7 @@ interface Case {
   items: Record<string, Value>[]
   what: Partial<BackfillWish>
   chosen: string[]
-  where: Record<string, unknown>
+  where: BackfillWish['where']
 }
 
 function run({ items, what, chosen, where }: Case, singly: boolean) {
@@ -151,7 +151,7 @@ test('a batch as a set leaves what its records one by one leave', () => {
     items: fc.array(item, { minLength: 1, maxLength: 7 }),
     what: wishes,
     chosen: fc.subarray(Object.keys(hooks), { maxLength: 2 }),
-    where: fc.constantFrom({}, { size: { not: 1 } }),
+    where: fc.constantFrom<BackfillWish['where']>({}, { size: { not: 1 } }),
   })
   fc.assert(
     fc.property(cases, (given) => {

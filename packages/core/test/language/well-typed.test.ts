@@ -61,7 +61,7 @@ describe('a file that was well', () => {
 })
 
 test('errors of types are told however often they are asked for, and once they come', () => {
-  const project = (value: string, fields: Record<string, object> = { size: integer, name: text }) =>
+  const project = (value: string, fields: Record<string, Record<string, unknown>> = { size: integer, name: text }) =>
     parseProject(
       filesOf({
         tables: { lot: { fields } },

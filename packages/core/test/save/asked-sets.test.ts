@@ -34,9 +34,9 @@ interface Case {
   hooks: Record<string, string>
   parts: Record<string, Value>[]
   changes: Record<string, Value>[]
-  budgets?: Record<string, number>
+  budgets?: Record<string, number> | undefined
   /** Bounds that the stored parts may break. */
-  maximum?: number
+  maximum?: number | undefined
 }
 
 function run({ hooks, parts, changes, budgets, maximum }: Case, record: boolean) {
@@ -175,7 +175,14 @@ test('a set leaves what its records one by one leave, and spends the same', () =
     others: fc.constantFrom({}, {}, {}, {}, sleeping, waking),
     parts: fc.array(part, { maxLength: 6 }),
     changes: fc.uniqueArray(change, { minLength: 1, maxLength: 3, selector: ({ id }) => id }),
-    budgets: fc.constantFrom(undefined, undefined, undefined, { rowsRead: 3 }, { rowsWritten: 4 }, { ripples: 0 }),
+    budgets: fc.constantFrom<Record<string, number> | undefined>(
+      undefined,
+      undefined,
+      undefined,
+      { rowsRead: 3 },
+      { rowsWritten: 4 },
+      { ripples: 0 },
+    ),
     maximum: fc.constantFrom(undefined, undefined, 8),
   })
   fc.assert(
@@ -201,7 +208,7 @@ test('the values of a thousand boxes reach their parts, each its own', () => {
   })
   const boxes = Array.from({ length: 1000 }, (_, at) => at + 1)
   world.put('box', ...boxes.map((rank) => ({ rank })))
-  world.put('part', ...boxes.flatMap((box) => [{ box }, { box, mass: box / 7 }]))
+  world.put('part', ...boxes.flatMap((box): Record<string, Value>[] => [{ box }, { box, mass: box / 7 }]))
   const { spent } = world.run(
     boxes.map((id) => ({ table: 'box', values: { id, mass: id / 7 } })),
     { record: false },

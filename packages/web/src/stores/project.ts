@@ -7,7 +7,8 @@ import { natural } from '../lib/natural'
 
 /** The open project, who is working, and the look. */
 export const useProject = defineStore('project', () => {
-  const info = ref<ProjectInfo | null>(null)
+  /** Taken whole: what is in it is looked at only, and there may be much. */
+  const info = shallowRef<ProjectInfo | null>(null)
   const error = ref<ApiError | null>(null)
   const user = useLocalStorage('patient-hook:user', '')
   const dark = useLocalStorage('patient-hook:dark', false)
@@ -21,6 +22,8 @@ export const useProject = defineStore('project', () => {
   const link = shallowRef<LinkState | null>(null)
 
   function take(fresh: ProjectInfo) {
+    // Whoever keeps something hears of it twice: as the answer, and as every other page does.
+    if (fresh.revision === info.value?.revision) return
     info.value = fresh
     version.value++
     if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { Files, HookInfo, ProjectInfo } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
 import { hookUses, parseHook } from '../../findings/uses.js'
@@ -14,6 +15,7 @@ export function projectInfo(open: OpenProject): ProjectInfo {
     (['before-save', 'after-save', 'before-commit'] as const).flatMap((moment) => program.at(table, moment)),
   )
   return {
+    revision: randomUUID(),
     name: project.name,
     title: project.title,
     users: [...project.users],
