@@ -13,6 +13,22 @@ test('the hooks are filtered by name and table, and the chosen one is in sight',
   await expect(list.getByText('No hook or table is called that.')).toBeVisible()
 })
 
+test('the hooks of a table fold away, and are there again for whoever looks for one', async ({ app: page }) => {
+  await page.goto(new URL('/write/lot-mass', page.url()).href)
+  const list = page.getByRole('navigation', { name: 'Hooks' })
+  const lots = list.getByRole('button', { name: /^Lot lot/ })
+  await expect(lots).toHaveAttribute('aria-expanded', 'true')
+  await lots.click()
+  await expect(list.getByRole('link', { name: /^lot-accession/ })).toHaveCount(0)
+  await expect(lots).toContainText('7')
+  await expect(list.getByRole('link', { name: /^request-number/ })).toBeVisible()
+  await list.getByLabel('Filter the hooks').fill('accession')
+  await expect(list.getByRole('link', { name: /^lot-accession/ })).toBeVisible()
+  await list.getByLabel('Filter the hooks').fill('')
+  await lots.click()
+  await expect(list.getByRole('link', { name: /^lot-mass/ })).toBeVisible()
+})
+
 test('tables and fields are found by a part of their names', async ({ app }) => {
   await app.goto(new URL('/model/species', app.url()).href)
   const list = app.getByRole('navigation', { name: 'Tables' })

@@ -10,6 +10,8 @@ export const useDrafts = defineStore('drafts', () => {
   /** Files that a renaming changed: one of them saved without the others would not run. */
   const renamed = useLocalStorage<string[]>('patient-hook:renamed', [])
   const saved = ref<Record<string, string>>({})
+  /** Drafts are on their way: what they come to is known soon. */
+  const keeping = ref(false)
   /** Files that were removed or moved: what an editor of them still says as it is left is nobody's draft. */
   const gone = new Set<string>()
 
@@ -58,9 +60,14 @@ export const useDrafts = defineStore('drafts', () => {
   async function save(paths: readonly string[]): Promise<void> {
     const files = Object.fromEntries(paths.filter(hasEdits).map((path) => [path, textOf(path)]))
     if (Object.keys(files).length === 0) return
-    useProject().take(await api.putFiles(files))
-    saved.value = { ...saved.value, ...files }
-    for (const path of Object.keys(files)) discard(path)
+    keeping.value = true
+    try {
+      useProject().take(await api.putFiles(files))
+      saved.value = { ...saved.value, ...files }
+      for (const path of Object.keys(files)) discard(path)
+    } finally {
+      keeping.value = false
+    }
   }
 
   /** Keeps files as they are given, null for one that goes; drafts of them are in these texts already. @throws ApiError, and keeps the drafts */
@@ -86,5 +93,21 @@ export const useDrafts = defineStore('drafts', () => {
   }
 
   const changed = computed(() => Object.keys(drafts.value))
-  return { drafts, changed, renamed, tie, open, opened, create, textOf, hasEdits, write, discard, save, replace, refresh }
+  return {
+    drafts,
+    changed,
+    renamed,
+    keeping,
+    tie,
+    open,
+    opened,
+    create,
+    textOf,
+    hasEdits,
+    write,
+    discard,
+    save,
+    replace,
+    refresh,
+  }
 })

@@ -88,7 +88,12 @@ export const useHooks = defineStore('hooks', () => {
     // The saved order is the save path's; a stable sort keeps it within a moment.
     return [...project.hooks.map(overlaid), ...drafted].sort((a, b) => rank(a) - rank(b))
   })
-  const hook = (name: string) => all.value.find((each) => each.name === name)
+  const byName = computed(() => {
+    const hooks = new Map<string, HookInfo>()
+    for (const each of all.value) if (!hooks.has(each.name)) hooks.set(each.name, each)
+    return hooks
+  })
+  const hook = (name: string) => byName.value.get(name)
   const isNew = (name: string) => project.hook(name) === undefined
   /** Has the language worker looked at the file? */
   const isRead = (file: string): boolean => read.value.has(file)

@@ -39,7 +39,9 @@ export const useProject = defineStore('project', () => {
     }
   }
 
-  const table = (name: string) => tables.value.find((each) => each.name === name)
-  const hook = (name: string) => hooks.value.find((each) => each.name === name)
+  const tablesByName = computed(() => new Map(tables.value.map((each) => [each.name, each])))
+  const hooksByName = computed(() => new Map(hooks.value.map((each) => [each.name, each])))
+  const table = (name: string) => tablesByName.value.get(name)
+  const hook = (name: string) => hooksByName.value.get(name)
   return { version, link, info, error, user, dark, tables, hooks, take, load, table, hook }
 })

@@ -19,14 +19,27 @@ const list = useTemplateRef<HTMLElement>('list')
 useChosenInSight(list, () => props.chosen)
 const current = computed(() => (props.chosen === null ? undefined : hooks.hook(props.chosen)))
 
-const groups = computed(() =>
-  project.tables
-    .map((table): { table: Table; hooks: HookInfo[] } => ({
-      table,
-      hooks: hooks.all.filter((hook) => hook.table === table.name && contains([hook.name, table.label, table.name], typed.value)),
-    }))
-    .filter((group) => group.hooks.length > 0),
-)
+const groups = computed(() => {
+  const byTable = new Map<string, HookInfo[]>()
+  for (const hook of hooks.all) {
+    const { name = '', label = '' } = project.table(hook.table) ?? {}
+    if (!contains([hook.name, label, name], typed.value)) continue
+    const list = byTable.get(hook.table)
+    if (list) list.push(hook)
+    else byTable.set(hook.table, [hook])
+  }
+  return project.tables.flatMap((table): { table: Table; hooks: HookInfo[] }[] => {
+    const list = byTable.get(table.name)
+    return list ? [{ table, hooks: list }] : []
+  })
+})
+
+/** From so many hooks on, only the table of the chosen one is unfolded to begin with. */
+const MANY = 80
+const folded = ref<Record<string, boolean>>({})
+const isOpen = (table: string): boolean =>
+  typed.value !== '' || !(folded.value[table] ?? (hooks.all.length > MANY && table !== current.value?.table))
+const fold = (table: string) => (folded.value = { ...folded.value, [table]: isOpen(table) })
 const stateWord = (hook: HookInfo) =>
   hook.state.state === 'pilot' ? `pilot: ${hook.state.users.join(', ')}` : hook.state.state === 'off' ? 'off' : ''
 </script>
@@ -44,9 +57,13 @@ const stateWord = (hook: HookInfo) =>
     <p v-if="typed && groups.length === 0" class="quiet none">No hook or table is called that.</p>
     <section v-for="group in groups" :key="group.table.name">
       <h3>
-        {{ group.table.label }} <span class="mono quiet">{{ group.table.name }}</span>
+        <button type="button" :aria-expanded="isOpen(group.table.name)" @click="fold(group.table.name)">
+          <span class="turn quiet" :class="{ open: isOpen(group.table.name) }" aria-hidden="true">›</span>
+          {{ group.table.label }} <span class="mono quiet">{{ group.table.name }}</span>
+          <span v-if="!isOpen(group.table.name)" class="quiet count">{{ group.hooks.length }}</span>
+        </button>
       </h3>
-      <ol>
+      <ol v-if="isOpen(group.table.name)">
         <li v-for="(hook, index) in group.hooks" :key="hook.name">
           <div v-if="index === 0 || group.hooks[index - 1]!.moment !== hook.moment" class="moment quiet">{{ hook.moment }}</div>
           <router-link
@@ -90,7 +107,25 @@ input[type='search'] {
 h3 {
   font-size: 13px;
   font-weight: 650;
-  padding: 10px 12px 2px;
+  padding: 8px 12px 0;
+}
+h3 button {
+  display: block;
+  width: 100%;
+  padding: 2px 0;
+  text-align: left;
+  font: inherit;
+}
+.turn {
+  display: inline-block;
+  width: 10px;
+}
+.turn.open {
+  transform: rotate(90deg);
+}
+.count {
+  float: right;
+  font-weight: 400;
 }
 ol {
   list-style: none;

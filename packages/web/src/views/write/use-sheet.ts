@@ -43,8 +43,13 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   // A hook that wakes for other records than before is shown with those.
   watch(() => [hook.value?.name, hook.value?.table, hook.value?.on.join()].join(' '), fit, { immediate: true })
 
+  /** Asked for while drafts were on their way to be kept: one sheet of what they came to is enough. */
+  let waiting = false
+
   async function run(): Promise<void> {
     if (!table.value || !hook.value) return
+    waiting = drafts.keeping
+    if (waiting) return
     going?.abort()
     const mine = (going = new AbortController())
     busy.value = true
@@ -78,5 +83,9 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   watchDebounced(key, run, { debounce: PAUSE_MS, immediate: true })
   // What was kept, here or in a linked folder, is whole: nothing to wait for.
   watch(() => project.version, run)
+  watch(
+    () => drafts.keeping,
+    (keeping) => void (!keeping && waiting && run()),
+  )
   return { scenario, focus, sheet, error, busy, run }
 }
