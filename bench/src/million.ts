@@ -1,0 +1,118 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { cpus, tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
+import { openApplication, readFolder, type Application } from '@patient-hook/core'
+
+/**
+ * The demo's application with few lots and with many, each with a line of history: node dist/million.js [ROWS] [--write FILE]. In one run, in turn on the
+ * two: a save of one lot, a save of 1,000 from all over the table, a page of the list by an indexed field from its beginning and from its middle. Medians.
+ */
+const many = Number(process.argv.slice(2).find((each) => /^\d+$/.test(each)) ?? 1_000_000)
+const writeAt = process.argv.indexOf('--write')
+const FEW = 1000
+const CHUNK = 20_000
+const folder = mkdtempSync(join(tmpdir(), 'bench-million-'))
+const demo = Object.fromEntries(
+  [...readFolder(join(import.meta.dirname, '../../demo'))].filter(
+    ([path]) => !/^data\/(lot|germination_test|request|request_line)\./.test(path),
+  ),
+)
+const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
+
+async function open(count: number): Promise<Application> {
+  const file = join(folder, `lots-${count}.db`)
+  const application = await openApplication(file, () => demo)
+  for (let from = 0; from < count; from += CHUNK) {
+    const lot = Array.from({ length: Math.min(CHUNK, count - from) }, (_, index) => {
+      const id = from + index + 1
+      return {
+        id,
+        accession: `LV-${String((id * 7919) % 10_000_000).padStart(8, '0')}`,
+        collection: (id % 400) + 1,
+        species: (id % 20) + 1,
+        gross_mass_g: 100 + (id % 50),
+        tare_mass_g: 10,
+        net_mass_g: 90 + (id % 50),
+        status: 'stored',
+        alarm: 'none',
+      }
+    })
+    await application.live.call('load', { lot })
+  }
+  const db = new Database(file)
+  db.exec(`INSERT INTO ph_save (at, user, rows, spent) VALUES ('2026-01-01T00:00:00.000Z', 'ada', ${count}, '{}');
+INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch)
+  SELECT 1, 'lot', id, 'create', 0, '{}', '[{"op":"replace","path":"","value":{"id":' || id || ',"accession":"' || accession || '"}}]' FROM lot;`)
+  db.close()
+  return application
+}
+
+let changes = 0
+type Work = (application: Application, count: number) => Promise<void>
+const saved = async ({ live }: Application, rows: Parameters<Application['live']['save']>[0]) => {
+  const { error } = await live.save(rows, { user: 'ada' })
+  if (error) throw new Error(error.message)
+}
+const WORK: Record<string, { times: number; work: Work }> = {
+  'a save of one lot': {
+    times: 60,
+    work: (application, count) =>
+      saved(application, [
+        { table: 'lot', id: 1 + ((changes * 7919) % count), values: { gross_mass_g: 200 + (changes++ % 90) } },
+      ]),
+  },
+  'a save of 1,000 lots': {
+    times: 9,
+    work: (application, count) => {
+      const step = Math.floor(count / 1000)
+      const gross_mass_g = 200 + (changes++ % 90)
+      const rows = Array.from({ length: 1000 }, (_, index) => ({ table: 'lot', id: 1 + index * step, values: { gross_mass_g } }))
+      return saved(application, rows)
+    },
+  },
+  'the first page of a list by an indexed field': {
+    times: 40,
+    work: async ({ reader }) => {
+      const { records } = await reader.read('list', 'lot', { orderBy: 'accession', limit: 100 })
+      if (records.length < 100) throw new Error('a page was not full')
+    },
+  },
+  'a page from its middle': {
+    times: 40,
+    work: async ({ reader }, count) => {
+      const { records } = await reader.read('list', 'lot', { orderBy: 'accession', limit: 100, after: 1 + Math.floor(count / 2) })
+      if (records.length === 0) throw new Error('a page was empty')
+    },
+  },
+}
+
+const applications = [
+  [FEW, await open(FEW)],
+  [many, await open(many)],
+] as const
+const lines = [
+  `${FEW} and ${many} lots, each with a line of history; medians, in turn in one run`,
+  '',
+  `| what | ms at ${FEW} | ms at ${many} | ratio |`,
+  '|---|---|---|---|',
+]
+for (const [name, { times, work }] of Object.entries(WORK)) {
+  const measured = new Map<number, number[]>(applications.map(([count]) => [count, []]))
+  for (let round = 0; round < times; round++)
+    for (const [count, application] of applications) {
+      const begun = performance.now()
+      await work(application, count)
+      measured.get(count)!.push(performance.now() - begun)
+    }
+  const [few, more] = applications.map(([count]) => median(measured.get(count)!)) as [number, number]
+  lines.push(`| ${name} | ${few.toFixed(1)} | ${more.toFixed(1)} | ${(more / few).toFixed(2)} |`)
+}
+for (const [, application] of applications) await application.close()
+rmSync(folder, { recursive: true, force: true })
+lines.push(
+  '',
+  `Machine: ${cpus().length} × ${cpus()[0]!.model}, Node ${process.version}; ${new Date().toISOString().slice(0, 10)}.`,
+)
+console.log(lines.join('\n'))
+if (writeAt > 0) writeFileSync(process.argv[writeAt + 1]!, `${lines.join('\n')}\n`)
