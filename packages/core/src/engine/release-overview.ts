@@ -40,14 +40,16 @@ function pluginOf(open: OpenProject, plugin: string, all: readonly Release[]): P
       { files, program: open.runtimes.saved.program },
     ),
     next,
-    stamps: Object.fromEntries(VERSION_PARTS.map((part) => [part, stampFor(open, plugin, part)])) as PluginReleases['stamps'],
+    stamps: Object.fromEntries(
+      VERSION_PARTS.map((part) => [part, stampFor(open, plugin, part, all)]),
+    ) as PluginReleases['stamps'],
   }
 }
 
 /** Null where the working copy is what is live. */
-function stampFor(open: OpenProject, plugin: string, part: VersionPart): string | null {
+function stampFor(open: OpenProject, plugin: string, part: VersionPart, all: readonly Release[]): string | null {
   try {
-    return candidateOf(open.live, open.runtimes.files, [plugin], part).stamp
+    return candidateOf(open.live, open.runtimes.files, [plugin], part, all).stamp
   } catch (error) {
     if (HookError.is(error) && error.code === 'release/nothing-new') return null
     throw error

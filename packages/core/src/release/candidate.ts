@@ -40,14 +40,17 @@ export function nextVersion(releases: readonly Release[], working: string | null
 const newestOf = (releases: readonly Release[]): string | null =>
   releases.reduce<string | null>((newest, { version }) => (newest === null || isNewer(version, newest) ? version : newest), null)
 
-/** @throws HookError release/no-plugin, or release/nothing-new where a working copy is what everyone gets already */
+/**
+ * @param all the releases, where they are read already
+ * @throws HookError release/no-plugin, or release/nothing-new where a working copy is what everyone gets already
+ */
 export function candidateOf(
   store: Store,
   working: ReadonlyMap<string, string>,
   plugins: readonly string[],
   part: VersionPart,
+  all: readonly Release[] = releasesIn(store),
 ): Candidate {
-  const all = releasesIn(store)
   const parts = plugins.map((plugin) => partOf(all, working, plugin, part))
   const others = [...releasesFor(all, '')].filter(([name]) => !plugins.includes(name)).map(([, release]) => release)
   const whole = compose(baseOf(working, true), [...others, ...parts])

@@ -58,10 +58,19 @@ function differences(was: Hook, is: Hook, before: PluginText, after: PluginText)
   return said
 }
 
+const names = new WeakMap<Program, ReadonlySet<string>>()
+
+function namesOf(program: Program | null): ReadonlySet<string> {
+  if (!program) return new Set()
+  let known = names.get(program)
+  if (!known) names.set(program, (known = new Set(program.hooks.map(({ name }) => name))))
+  return known
+}
+
 /** After which hooks that both texts have it runs. */
 function neighbours(hook: Hook, { program }: PluginText, other: PluginText): string {
-  const names = new Set(other.program?.hooks.map(({ name }) => name))
-  const list = (program?.at(hook.table, hook.moment) ?? []).map(({ name }) => name).filter((name) => names.has(name))
+  const both = namesOf(other.program)
+  const list = (program?.at(hook.table, hook.moment) ?? []).map(({ name }) => name).filter((name) => both.has(name))
   const before = list.slice(0, list.indexOf(hook.name))
   return before.length === 0 ? 'first' : `after ${before.join(', ')}`
 }
