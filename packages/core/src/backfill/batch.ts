@@ -1,8 +1,8 @@
 import type { BackfillFigures, BackfillLeft, BackfillSample, BackfillWish, InputRow } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../errors.js'
 import { quote } from '../model/ddl.js'
-import type { Table } from '../model/types.js'
-import type { Backfilling } from '../save/backfilling.js'
+import type { Table, Value } from '../model/types.js'
+import type { Backfilling, Series } from '../save/backfilling.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import { trySave, type SaveOutcome } from '../save/save.js'
 import { saveAsSet, type RecordSet } from '../save/save-as-set.js'
@@ -77,18 +77,13 @@ function setIn(table: Table, { set, number }: BackfillWish, numbering: Numbering
   if (set) {
     const fields = table.fields.filter(({ name }) => name in set)
     const values = fields.map(({ name }) => set[name]!)
-    return { table, fields, by: null, differ: false, take: () => values }
+    return { table, fields, by: null, differ: false, take: () => values, isSure: () => true }
   }
   if (!number || !numbering) return null
   const fields = table.fields.filter(({ name }) => name === number.field)
+  const take = (kind: Value, series: Series): Value[] => [numbering.take(kind, series)]
   // Numbers of one series differ, and the numbering passes by those that a record has.
-  return {
-    table,
-    fields,
-    by: numbering.by,
-    differ: numbering.by === null,
-    take: (kind, series) => [numbering.take(kind, series)],
-  }
+  return { table, fields, by: numbering.by, differ: numbering.by === null, take, isSure: () => !numbering.passedBy }
 }
 
 /** Records that somebody changed since the backfill chose them are theirs. */

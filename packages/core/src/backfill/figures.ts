@@ -1,5 +1,5 @@
 import type { BackfillFigures, BackfillSample } from '@patient-hook/contract'
-import type { EffectSink } from '../save/effects.js'
+import type { EffectSink } from '../save/effect-sink.js'
 import type { Program } from '../save/program.js'
 import type { SaveRow } from '../save/row.js'
 import type { SaveOutcome } from '../save/save.js'

@@ -27,6 +27,9 @@ export class Numbering {
     this.#sql = `SELECT ${column} FROM ${quote(table)} WHERE ${column} IN (SELECT value FROM json_each(?))`
   }
 
+  /** Was a number passed by that a record has already? Records before this one may have given it up when it is looked up later. */
+  passedBy = false
+
   /** What was given, by sequence. */
   get given(): ReadonlyMap<string, { first: string; last: string; count: number }> {
     return this.#given
@@ -34,6 +37,7 @@ export class Numbering {
 
   /** A rolled back pass gave nothing, and what it had looked up is looked up anew. */
   begin(): void {
+    this.passedBy = false
     this.#ahead.clear()
     this.#given.clear()
   }
@@ -58,9 +62,8 @@ export class Numbering {
     const sequence = typeof series === 'string' ? series : series.of[String(kind)]
     if (sequence === undefined) throw new HookError('backfill/no-series', { table: this.table, field: this.by, got: gotOf(kind) })
     let number: string
-    let window: { taken: ReadonlySet<string>; left: number } | undefined
-    do {
-      window = this.#ahead.get(sequence)
+    for (;;) {
+      let window = this.#ahead.get(sequence)
       if (!window || window.left === 0) {
         const texts = ahead(sequence, AHEAD)
         window = { taken: new Set(this.store.values(this.#sql, JSON.stringify(texts)) as string[]), left: AHEAD }
@@ -68,7 +71,9 @@ export class Numbering {
       }
       window.left--
       number = next(sequence)
-    } while (window.taken.has(number))
+      if (!window.taken.has(number)) break
+      this.passedBy = true
+    }
     const given = this.#given.get(sequence)
     if (given) {
       given.last = number

@@ -173,16 +173,27 @@ function isRecord(node: ts.Node, names: RecordNames): boolean {
   return sideOf(inner, names) === 'now' || (ts.isIdentifier(inner) && names.rows.has(inner.text))
 }
 
+/** May a field of the row be null, by what is known? */
+export function mayBeNull(field: ts.Node, facts: Facts, names: RecordNames): boolean {
+  const key = keyOf(field, names)
+  const fact = key === null ? undefined : facts.get(key)
+  return fact === undefined || ('is' in fact ? fact.is === 'null' : !fact.not.includes('null'))
+}
+
 /**
- * Walks code with what is known on the way, and tells of each branch that cannot be reached, with the condition and how
- * it always comes out.
+ * Walks code with what is known on the way.
+ * @param told of each branch that cannot be reached, with the condition and how it always comes out; and of each call, with what is known there
  */
-export function findUnreached(
+export function walkKnowing(
   code: ts.Node,
   start: Facts,
   names: RecordNames,
-  tell: (branch: ts.Node, condition: ts.Expression, outcome: boolean) => void,
+  told: {
+    unreached?: (branch: ts.Node, condition: ts.Expression, outcome: boolean) => void
+    call?: (call: ts.CallExpression, facts: Facts) => void
+  },
 ): void {
+  const tell = told.unreached ?? (() => {})
   // A field that a function within sets may change whenever that is called: nothing is held to be known of it.
   const within: ts.Node[] = []
   walk(code, (node) => {
@@ -212,6 +223,7 @@ export function findUnreached(
     }
   }
   const look = (node: ts.Node, facts: Facts): void => {
+    if (ts.isCallExpression(node)) told.call?.(node, facts)
     if (ts.isIfStatement(node)) return branch(node.expression, facts, node.thenStatement, node.elseStatement)
     if (ts.isConditionalExpression(node)) return branch(node.condition, facts, node.whenTrue, node.whenFalse)
     if (joins(node, ts.SyntaxKind.AmpersandAmpersandToken)) return branch(node.left, facts, node.right, undefined)

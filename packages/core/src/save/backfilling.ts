@@ -1,5 +1,5 @@
 import type { Shape } from '../store/shape.js'
-import type { EffectSink } from './effects.js'
+import type { EffectSink } from './effect-sink.js'
 import type { SaveRow } from './row.js'
 
 /** Number series, as a save counts them on. @throws HookError hook/unknown-sequence */

@@ -1,5 +1,5 @@
 import type { Table, Value, Values } from '../model/types.js'
-import type { Asker } from './effects.js'
+import type { Asker } from './effect-sink.js'
 import type { Origin } from './origin.js'
 import type { Session } from './session.js'
 

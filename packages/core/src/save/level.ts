@@ -1,7 +1,7 @@
 import { parentsFirst } from '../model/order.js'
 import { writeAskedSet } from './asked-sets.js'
 import { checkRows } from './checks.js'
-import { EffectSink, originOf, type Asker } from './effects.js'
+import { EffectSink, originOf, type Asker } from './effect-sink.js'
 import type { Hook } from './hook.js'
 import { followDeletes } from './links.js'
 import { BY_BACKFILL, BY_DEFAULT, BY_LINK, FIRST_HOOK, TYPED } from './program.js'

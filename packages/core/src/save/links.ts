@@ -1,7 +1,7 @@
 import { report } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import type { Field, Table } from '../model/types.js'
-import type { EffectSink } from './effects.js'
+import type { EffectSink } from './effect-sink.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 

@@ -26,6 +26,8 @@ export interface RecordSet {
   differ: boolean
   /** Values in the order of `fields`. @throws HookError that refuses the record */
   take(by: Value, series: Series): readonly Value[]
+  /** Once all have taken theirs: would they, one after the other, have taken the same? */
+  isSure(): boolean
 }
 
 /** Thrown within the pass, so that everything is rolled back. */
@@ -80,7 +82,7 @@ function writeRecords(session: Session, of: RecordSet, ids: readonly number[]): 
 const isInSet = ({ uniqueSets }: Table, { name }: Field): boolean => uniqueSets.some((names) => names.includes(name))
 
 /** By record, what it takes; null where one of them would be refused. */
-function valuesOf(session: Session, { table, fields, by, take }: RecordSet, ids: readonly number[]): Value[][] | null {
+function valuesOf(session: Session, { table, fields, by, take, isSure }: RecordSet, ids: readonly number[]): Value[][] | null {
   const kinds = by === null ? null : kindsOf(session, table, by, ids)
   const values: Value[][] = []
   let given: readonly Value[] | null = null
@@ -97,7 +99,7 @@ function valuesOf(session: Session, { table, fields, by, take }: RecordSet, ids:
     if (HookError.is(error)) return null
     throw error
   }
-  return values
+  return isSure() ? values : null
 }
 
 function kindsOf({ store }: Session, table: Table, by: string, ids: readonly number[]): Map<number, Value> {

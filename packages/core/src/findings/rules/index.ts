@@ -1,6 +1,7 @@
 import type { Rule } from '../types.js'
 import { afterSaveOwnRecord } from './after-save-own-record.js'
 import { clockOrChance } from './clock-or-chance.js'
+import { emptyLinkCondition } from './empty-link-condition.js'
 import { everyColumn } from './every-column.js'
 import { firstOfMany } from './first-of-many.js'
 import { guardFreezesCopy } from './guard-freezes-copy.js'
@@ -29,6 +30,7 @@ import { zeroIsAValue } from './zero-is-a-value.js'
 export const RULES: readonly Rule[] = [
   afterSaveOwnRecord,
   clockOrChance,
+  emptyLinkCondition,
   everyColumn,
   firstOfMany,
   guardFreezesCopy,

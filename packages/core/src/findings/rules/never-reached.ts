@@ -1,5 +1,5 @@
 import ts from '#typescript'
-import { findUnreached, NO_FACTS, startFacts } from '../facts.js'
+import { walkKnowing, NO_FACTS, startFacts } from '../facts.js'
 import { isFunction, ownField } from '../record-names.js'
 import type { Rule } from '../types.js'
 import { isAssignment, isCall, onPurpose, partOf, walk } from '../syntax.js'
@@ -38,9 +38,11 @@ export const neverReached: Rule = {
       const fn = partOf(hook, part)
       if (!fn || !isFunction(fn) || !fn.body) continue
       const start = part === 'each' ? startFacts(hook, fn) : NO_FACTS
-      findUnreached(fn.body, start, hook.names, (branch, condition, outcome) => {
-        if (works(branch) && !onPurpose(hook, branch))
-          say(branch, `this is never reached: ${condition.getText()} is always ${outcome} here`)
+      walkKnowing(fn.body, start, hook.names, {
+        unreached: (branch, condition, outcome) => {
+          if (works(branch) && !onPurpose(hook, branch))
+            say(branch, `this is never reached: ${condition.getText()} is always ${outcome} here`)
+        },
       })
     }
     walk(hook.definition, (node) => {

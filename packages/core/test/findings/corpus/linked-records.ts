@@ -1,6 +1,9 @@
 import { copy, siblings, type Entry } from './entry.js'
 
 /** Siblings, links that may be empty, what was typed, frozen copies. */
+const byLink = (body: string, more = '') =>
+  `{ table: 'lot', moment: 'after-save', watch: ['bay'], ${more} each(row, _, { update }) { ${body} } }`
+
 export const linkedRecords: Entry[] = [
   // Siblings
   {
@@ -164,6 +167,54 @@ export const linkedRecords: Entry[] = [
     hooks: copy(
       `only: row => row.now.species === null, each(row, found) { row.now.species = found.get(row.now.collection)?.species ?? null }`,
       `on: ['create'],`,
+    ),
+    finds: [],
+  },
+  {
+    what: 'siblings by a link that may be empty',
+    hooks: byLink(`update('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`),
+    finds: ['empty-link-condition'],
+  },
+  {
+    what: 'the same, where something else was asked',
+    hooks: byLink(
+      `if (row.now.bay === null) return; update('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`,
+    ),
+    finds: ['empty-link-condition'],
+  },
+  {
+    what: 'the same, where there is none',
+    hooks: byLink(
+      `if (row.now.species !== null) return; update('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`,
+    ),
+    finds: ['empty-link-condition'],
+  },
+  {
+    what: 'siblings by a link that is there',
+    hooks: byLink(
+      `if (row.now.species === null) return; update('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`,
+    ),
+    finds: [],
+  },
+  {
+    what: 'siblings by a link, where there is one',
+    hooks: byLink(
+      `if (row.now.bay !== null && row.now.species) update('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`,
+    ),
+    finds: [],
+  },
+  {
+    what: 'siblings by a link that the guard has asked for',
+    hooks: byLink(
+      `update('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`,
+      `only: row => row.now.species !== null,`,
+    ),
+    finds: [],
+  },
+  {
+    what: 'siblings by a link, empty ones on purpose',
+    hooks: byLink(
+      `\n// those without a species too, on purpose\nupdate('lot', { species: row.now.species, id: { not: row.id } }, { bay: row.now.bay })`,
     ),
     finds: [],
   },
