@@ -62,9 +62,10 @@ async function write(page: Page, url: string): Promise<void> {
   await page.waitForFunction(() => document.querySelector('.ribbon.busy') === null)
   await page.locator('.cm-content').first().click()
   await page.keyboard.press('Control+End')
-  await page.keyboard.type('\n// kept')
   // What was typed has had its sheet: what is kept is measured alone.
-  await page.waitForTimeout(3000)
+  const sheet = page.waitForResponse((response) => response.url().endsWith('/api/sheet') && response.ok())
+  await page.keyboard.type('\n// kept')
+  await sheet
   const kept = page.waitForResponse((response) => response.request().method() === 'PUT' && response.ok())
   begun = performance.now()
   await page.keyboard.press('Control+s')

@@ -98,18 +98,14 @@ interface Case {
 function run({ items, what, chosen, where }: Case, singly: boolean) {
   const world = new World({ project, tables, hooks: Object.fromEntries(chosen.map((name) => [name, hooks[name]!])) })
   const { store, environment } = world
-  store.run(`INSERT INTO box (id) VALUES (1), (2)`)
+  world.load('box', [{ id: 1 }, { id: 2 }])
   const codes = new Set<unknown>()
-  items.forEach((each, index) => {
+  const unlike = items.map((each, index) => {
     const code = codes.has(each['code']) ? null : each['code']
     codes.add(code)
-    const values = { ...each, code, id: index + 1 }
-    const names = Object.keys(values)
-    store.run(
-      `INSERT INTO item (${names.join()}) VALUES (${names.map(() => '?').join()})`,
-      ...Object.values(values).map((value) => (typeof value === 'boolean' ? Number(value) : value)),
-    )
+    return { ...each, code, id: index + 1 }
   })
+  world.load('item', unlike)
   const written = vi.spyOn(store, 'run')
   const figures = noFigures()
   const table = environment.project.tables.get('item')!

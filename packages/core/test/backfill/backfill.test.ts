@@ -21,14 +21,7 @@ export const wish = (part: Partial<BackfillWish>): BackfillWish => ({
 /** Records that came before the hooks did. */
 function worldOf(source: Source, records: Record<string, Record<string, unknown>[]>): World {
   const world = new World(source)
-  for (const [table, rows] of Object.entries(records))
-    for (const row of rows) {
-      const names = Object.keys(row)
-      world.store.run(
-        `INSERT INTO "${table}" (${names.join()}) VALUES (${names.map(() => '?').join()})`,
-        ...names.map((name) => row[name]),
-      )
-    }
+  for (const [table, rows] of Object.entries(records)) world.load(table, rows)
   return world
 }
 

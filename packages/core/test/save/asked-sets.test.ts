@@ -50,24 +50,15 @@ function run({ hooks, parts, changes, budgets, maximum }: Case, record: boolean)
   })
   const world = new World(source(true))
   const { store } = world
-  const put = (table: string, rows: Record<string, Value>[]) =>
-    rows.forEach((row) => {
-      const names = Object.keys(row)
-      const values = names.map((name) => (typeof row[name] === 'boolean' ? Number(row[name]) : row[name]))
-      store.run(
-        `INSERT INTO "${table}" (${names.map((name) => `"${name}"`).join()}) VALUES (${names.map(() => '?').join()})`,
-        ...values,
-      )
-    })
-  put(
+  world.load(
     'box',
     [1, 2, 3].map((id) => ({ id, name: `b${id}`, rank: 0 })),
   )
-  put(
+  world.load(
     'part',
     parts.map((part, index) => ({ ...part, id: index + 1 })),
   )
-  put(
+  world.load(
     'bag',
     [1, 2, 3, 4].map((id) => ({ id, box: (id % 3) + 1 })),
   )
