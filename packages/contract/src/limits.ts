@@ -6,6 +6,9 @@ export const LONGEST_NAME = 200
 /** Most rows of one save. */
 export const MOST_ROWS = 100_000
 
+/** Most rows of a CSV file that are saved, in one save. */
+export const MOST_CSV_ROWS = 500_000
+
 /** Most fields that a table may have: SQLite takes 2000 columns. */
 export const MOST_FIELDS = 500
 

@@ -4,10 +4,16 @@ import { encodingProblem, HookError } from '@patient-hook/core'
 
 /** Bodies of requests: JSON in UTF-8, not too large, not too many large ones at once. */
 
-/** Largest body, in bytes. */
-const LARGEST = 20 * 1024 * 1024
+const MB = 1024 * 1024
+/** Largest body, in bytes; and one that brings a CSV file with it. */
+const LARGEST = 20 * MB
+const LARGEST_FILE = 48 * MB
+const BRINGS_FILE = /\/csv(\/columns)?$/
+const largest = ({ path }: Request): number => (BRINGS_FILE.test(path) ? LARGEST_FILE : LARGEST)
+/** @param limit in bytes */
+export const tooLarge = (limit: number): string => `it has more than ${limit / MB} MB`
 /** Bodies above this many bytes take turns. */
-const LARGE = 1024 * 1024
+const LARGE = MB
 
 const verify = (request: Request & { asksForKeys?: boolean }, _: Response, bytes: Buffer, encoding: string): void => {
   if (encoding !== 'utf-8') throw new HookError('request/bad-encoding', { reason: `its charset is ${encoding}` })
@@ -34,7 +40,8 @@ function takeTurns(): RequestHandler {
     const length = Number(request.headers['content-length'] ?? 0)
     const chunked = request.headers['transfer-encoding'] !== undefined
     if (!(length > LARGE || chunked)) return next()
-    if (length > LARGEST) throw new HookError('request/too-large', { reason: 'it has more than 20 MB' })
+    const limit = largest(request)
+    if (length > limit) throw new HookError('request/too-large', { reason: tooLarge(limit) })
     const before = last
     last = new Promise<void>((done) => response.on('close', done))
     const mine = last
@@ -49,8 +56,9 @@ const checkKeys: RequestHandler = (request: Request & { asksForKeys?: boolean },
   next()
 }
 
-export const jsonBodies = (): RequestHandler[] => [
-  takeTurns(),
-  express.json({ limit: LARGEST, verify: verify as never }),
-  checkKeys,
-]
+function readJson(): RequestHandler {
+  const [read, readFile] = [LARGEST, LARGEST_FILE].map((limit) => express.json({ limit, verify: verify as never }))
+  return (request, response, next) => (largest(request) === LARGEST ? read! : readFile!)(request, response, next)
+}
+
+export const jsonBodies = (): RequestHandler[] => [takeTurns(), readJson(), checkKeys]

@@ -1,6 +1,7 @@
 import type { NextFunction, Request, Response } from 'express'
 import type { Logger } from 'pino'
 import { ERRORS, HookError, report, type ErrorReport } from '@patient-hook/core'
+import { tooLarge } from './bodies.js'
 
 /** Errors as answers: the status says who has to act, and nothing of this machine is told. */
 
@@ -11,13 +12,13 @@ interface Failure {
 
 /** Errors of the libraries between the network and our routes: what they say is the request's fault is answered as that. */
 function ofLibrary(error: unknown): Failure {
-  const { type, message, status } = error as { type?: string; message?: string; status?: number }
+  const { type, message, status, limit } = error as { type?: string; message?: string; status?: number; limit?: number }
   const bad = (detail: string, code = 400): Failure => ({ status: code, report: report('request/bad', { detail }) })
   switch (type) {
     case 'entity.parse.failed':
       return bad(`the body is not JSON: ${withoutPaths(message ?? '')}`)
     case 'entity.too.large':
-      return { status: 413, report: report('request/too-large', { reason: 'it has more than 20 MB' }) }
+      return { status: 413, report: report('request/too-large', { reason: tooLarge(limit!) }) }
     case 'encoding.unsupported':
     case 'charset.unsupported':
       return { status: 415, report: report('request/bad-encoding', { reason: withoutPaths(message ?? type) }) }

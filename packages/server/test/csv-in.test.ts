@@ -121,3 +121,18 @@ test('refused rows keep the whole file out, or stay out alone', async () => {
   expect(partial.result).toMatchObject({ created: 1, refused: 1, error: null, refusals: [{ row: 2, field: 'qty' }] })
   expect((await items()).map(({ name }) => name)).toContain('good')
 })
+
+test('a file of more rows than a save takes from elsewhere, and larger than other requests may be', async () => {
+  const count = 100_001
+  const note = 'x'.repeat(200)
+  const text = `name,qty,note\n${Array.from({ length: count }, (_, index) => `n${index},${index === 7 ? -1 : 1},${note}`).join('\n')}\n`
+  expect(text.length).toBeGreaterThan(20 * 1024 * 1024)
+  const before = (await items()).length
+  const dry = await bring(text, { partial: true, dry: true })
+  expect(dry.result).toMatchObject({ rows: count, save: null, created: count - 1, changed: 0, same: 0, refused: 1, ripples: 0 })
+  expect(dry.result!.records).toHaveLength(100)
+  expect(await items()).toHaveLength(before)
+  const { result } = await bring(text, { partial: true })
+  expect({ ...result, save: null, records: [] }).toEqual({ ...dry.result, records: [] })
+  expect(result!.save).not.toBeNull()
+}, 120_000)

@@ -14,8 +14,10 @@ import {
 } from '@patient-hook/core'
 import { serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
-import { csvResult, keptRows, rehearsedRows } from '../services/csv-in.js'
+import { csvResult } from '../services/csv-in.js'
 import type { Jobs } from '../services/jobs.js'
+
+const NOTHING = { created: 0, changed: 0, ripples: 0 }
 
 /** In and out of the house: zips of plugins and of the project, tables as CSV. */
 export function exchangeRoutes(
@@ -63,19 +65,22 @@ export function exchangeRoutes(
     const title = dry ? `What ${file} would do to ${table}` : `${file} into ${table}`
     return jobs.begin('csv', title, async (job) => {
       const { signal } = job
+      if (dry) {
+        const tried = await tries.call('tryCsvRows', [table, file, text, columns ?? null, { user, partial }], { signal })
+        job.progress(tried.rows, tried.rows)
+        return job.result(csvResult(tried))
+      }
       const rows = await tries.call('readCsvRows', [table, file, text, columns ?? null], { signal })
       job.progress(0, rows.length)
       // What was stopped by now is not begun; a save that has begun ends.
       signal.throwIfAborted()
-      const outcome = dry
-        ? await tries.call('rehearse', [{}, rows, { user, partial, released: true }], { signal })
-        : await live.save(rows, { user, partial })
-      if (!dry && outcome.sent.length > 0) delivery.wake()
+      const outcome = await live.save(rows, { user, partial, returnRecords: false })
+      if (outcome.sent.length > 0) delivery.wake()
       job.progress(rows.length, rows.length)
       const { save } = outcome
-      const told =
-        save === null ? rehearsedRows(outcome) : keptRows(await reader.read('savedCounts', save), await reader.read('save', save))
-      job.result(csvResult(rows.length, outcome, told))
+      const counts = save === null ? NOTHING : await reader.read('savedCounts', save)
+      const { records } = save === null ? { records: [] } : await reader.read('save', save)
+      job.result(csvResult({ rows: rows.length, outcome, counts, records }))
     })
   })
   return router

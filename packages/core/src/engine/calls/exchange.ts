@@ -1,13 +1,16 @@
-import type { CsvColumns, CsvMapping, Files, ImportPlan, InputRow } from '@patient-hook/contract'
-import { MOST_ROWS } from '@patient-hook/contract/limits'
+import type { CsvColumns, CsvMapping, Files, ImportPlan, InputRow, SavedRecord } from '@patient-hook/contract'
+import { MOST_CSV_ROWS } from '@patient-hook/contract/limits'
 import { HookError } from '../../errors.js'
 import { csvColumns, csvInputs, openCsv } from '../../model/csv-inputs.js'
 import { tableNamed } from '../../model/table-named.js'
 import { parseTable, tableNameOf } from '../../model/table-file.js'
 import { missingFields as missing } from '../../release/gone-fields.js'
+import { trySave, type SaveOutcome } from '../../save/save.js'
+import type { SaveOptions } from '../../save/types.js'
 import { mappedRows } from '../csv-reading.js'
 import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
+import { savedCounts, saveStory, type SavedCounts } from '../save-log.js'
 
 /** What comes in from outside: which tables and fields hooks need, and rows of CSV files. */
 
@@ -30,8 +33,47 @@ export function readCsvRows(open: OpenProject, name: string, file: string, text:
     const table = tableNamed(environment.project.tables, name)
     const rows = mapping ? mappedRows(environment, csv, table, mapping) : csvInputs(csv, table)
     if (rows.length === 0) throw new HookError('request/bad', { detail: `${file} has no row below its header` })
-    if (rows.length > MOST_ROWS)
-      throw new HookError('request/bad', { detail: `${file} has ${rows.length} rows, but a save takes ${MOST_ROWS} at most` })
+    if (rows.length > MOST_CSV_ROWS)
+      throw new HookError('request/bad', {
+        detail: `${file} has ${rows.length} rows, but a save takes ${MOST_CSV_ROWS} of a file at most; split it`,
+      })
     return rows
   })
+}
+
+/** What a save of a file's rows would do. */
+export interface TriedRows {
+  rows: number
+  outcome: Pick<SaveOutcome, 'save' | 'refusals' | 'sent' | 'error'>
+  counts: SavedCounts
+  records: SavedRecord[]
+}
+
+const NOTHING: Pick<TriedRows, 'counts' | 'records'> = { counts: { created: 0, changed: 0, ripples: 0 }, records: [] }
+
+/**
+ * Saves a file's rows on a copy of the records, and rolls that back once its history has told what it did: as the save itself is told of,
+ * however many rows there are.
+ * @throws HookError as readCsvRows does
+ */
+export function tryCsvRows(
+  open: OpenProject,
+  name: string,
+  file: string,
+  text: string,
+  mapping: CsvMapping | null,
+  { user, partial }: Pick<SaveOptions, 'user' | 'partial'>,
+): TriedRows {
+  const rows = readCsvRows(open, name, file, text, mapping)
+  const code = open.codeOnCopy()
+  return onGround(open, code.for(user), {}, ({ project, program, store }) =>
+    store.transaction(() => {
+      const { save, refusals, sent, error } = trySave({ project, program, store, switches: code.switches }, rows, {
+        user,
+        partial,
+      })
+      const told = save === null ? NOTHING : { counts: savedCounts(store, save), records: saveStory(store, save).records }
+      return { value: { rows: rows.length, outcome: { save: null, refusals, sent, error }, ...told }, keep: false }
+    }),
+  )
 }

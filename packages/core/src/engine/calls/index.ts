@@ -18,7 +18,7 @@ import {
   stepBackTo,
   switchHook,
 } from './releasing.js'
-import { missingFields, readCsvColumns, readCsvRows } from './exchange.js'
+import { missingFields, readCsvColumns, readCsvRows, tryCsvRows } from './exchange.js'
 import { callFunction, keepFunctionTest } from './functions.js'
 import { keepTest } from './keeping.js'
 import { givenSave, replaySaves, savesToReplay } from './replaying.js'
@@ -92,6 +92,7 @@ export const CALLS = {
   missingFields,
   readCsvColumns,
   readCsvRows,
+  tryCsvRows,
   releaseOverview,
   releaseFiles,
   hookHours,
