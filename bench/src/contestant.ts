@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { barely } from './bare-loop.js'
 import { ours } from './ours.js'
-import { postgres } from './postgres.js'
+import { cluster, pglite } from './postgres.js'
 import { triggers } from './triggers.js'
 import type { Measured } from './work.js'
 
@@ -16,7 +16,9 @@ const CONTESTANTS: Record<string, Contestant> = {
   triggers: (folder, rows) => triggers(folder, rows, false),
   'triggers+history': (folder, rows) => triggers(folder, rows, true),
   bare: barely,
-  postgres,
+  pglite,
+  'postgres-15': (folder, rows) => cluster(folder, rows, false),
+  'postgres-15+history': (folder, rows) => cluster(folder, rows, true),
 }
 
 const [name = '', rows = '100000'] = process.argv.slice(2)

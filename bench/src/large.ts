@@ -4,7 +4,7 @@ import { cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import { readFolder } from '@patient-hook/core'
-import { startServer } from '@patient-hook/server'
+import { startServer, type RunningServer } from '@patient-hook/server'
 import { largeProject, writeProject } from './large-project.js'
 
 /**
@@ -50,6 +50,7 @@ async function start(): Promise<void> {
 
 const [table] = of.tables
 const hook = `${table!.replaceAll('_', '-')}-total`
+const hookFile = [...files.keys()].find((file) => file.endsWith(`/hooks/${hook}.ts`))!
 
 async function write(page: Page, url: string): Promise<void> {
   let begun = performance.now()
@@ -73,6 +74,38 @@ async function write(page: Page, url: string): Promise<void> {
   note('keeping a file', performance.now() - begun)
 }
 
+/** Over HTTP, without a browser beside it. */
+async function ask(server: RunningServer): Promise<void> {
+  const entered = await fetch(server.url, { redirect: 'manual' })
+  const origin = new URL(server.url).origin
+  const headers = { origin, 'content-type': 'application/json', cookie: entered.headers.getSetCookie()[0]!.split(';')[0]! }
+  const timed = async (what: string, method: string, path: string, body: object, fails = false) => {
+    const begun = performance.now()
+    const answer = await fetch(`${origin}/api/${path}`, { method, headers, body: JSON.stringify(body) })
+    const text = await answer.text()
+    if (answer.ok === fails) throw new Error(`${path}: ${text}`)
+    note(what, performance.now() - begun)
+  }
+  const sheet = { table: table!, event: 'create', fixtures: 'many', user: 'ada' }
+  await timed('the first sheet, asked for as soon as the application has started', 'POST', 'sheet', sheet)
+  await timed('the next one', 'POST', 'sheet', { ...sheet, event: 'update' })
+  const stuck = { [hookFile]: files.get(hookFile)!.replace('each(row) {', `each(row) { /^(a+)+$/.test('a'.repeat(40) + '!')\n`) }
+  for (const drafts of [stuck, stuck]) {
+    await timed('a draft that hangs, until it is stopped (3 s of it are waited for)', 'POST', 'sheet', { ...sheet, drafts }, true)
+    await timed('the next sheet after that', 'POST', 'sheet', sheet)
+    // Whoever wrote that types on for a while before the next mistake.
+    for (let index = 0; index < 40; index++)
+      await timed('a sheet while typing', 'POST', 'sheet', {
+        ...sheet,
+        drafts: { [hookFile]: `${files.get(hookFile)!}// ${index}` },
+      })
+  }
+  for (const text of ['a', 'b', 'c'])
+    await timed('keeping a file, without a browser', 'PUT', 'files', {
+      files: { [hookFile]: `${files.get(hookFile)!}// ${text}\n` },
+    })
+}
+
 for (let round = 0; round < rounds; round++) {
   command('check')
   command('test')
@@ -83,13 +116,18 @@ const browser = await chromium.launch({
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--no-first-run'],
 })
 try {
-  for (let round = 0; round < rounds; round++) {
-    const server = await startServer({
+  const serve = () =>
+    startServer({
       files: () => Object.fromEntries(readFolder(project)),
       dataFolder: mkdtempSync(join(folder, 'served-')),
       port: 0,
       fresh: true,
     })
+  for (let round = 0; round < rounds; round++) {
+    const asked = await serve()
+    await ask(asked)
+    await asked.close()
+    const server = await serve()
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
     const page = await context.newPage()
     page.setDefaultTimeout(60_000)
@@ -107,7 +145,7 @@ const lines = [
   '',
   '| what | s | longest |',
   '|---|---|---|',
-  ...[...seconds].map(([what, values]) => `| ${what} | ${median(values).toFixed(1)} | ${Math.max(...values).toFixed(1)} |`),
+  ...[...seconds].map(([what, values]) => `| ${what} | ${median(values).toFixed(2)} | ${Math.max(...values).toFixed(2)} |`),
   '',
   `Machine: ${cpus().length} × ${cpus()[0]!.model}, Node ${process.version}; ${new Date().toISOString().slice(0, 10)}.`,
 ]

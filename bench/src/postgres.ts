@@ -1,5 +1,7 @@
 import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
+import { Client } from 'pg'
+import { startCluster } from './postgres-cluster.js'
 import {
   changedLots,
   CHECK_SQL,
@@ -14,7 +16,10 @@ import {
   type Row,
 } from './work.js'
 
-/** PostgreSQL (PGlite) with PL/pgSQL row triggers doing the same; rows go in with multi-row statements of 500. */
+/**
+ * PostgreSQL with PL/pgSQL row triggers doing the same; rows go in with multi-row statements of 500. As PGlite, within the process, or as
+ * Debian's PostgreSQL 15 in a cluster of its own, spoken to over its socket.
+ */
 
 const SQL = { string: 'text', integer: 'int', number: 'double precision' } as const
 const TRIGGERS = `
@@ -31,8 +36,62 @@ const TRIGGERS = `
   CREATE FUNCTION push() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN UPDATE collection SET district = NEW.district WHERE site = NEW.id; RETURN NULL; END $$;
   CREATE TRIGGER push AFTER UPDATE ON site FOR EACH ROW WHEN (OLD.district IS DISTINCT FROM NEW.district) EXECUTE FUNCTION push();`
 
-export async function postgres(folder: string, rows: number): Promise<Omit<Measured, 'peakMb'>> {
+const object = (table: 'lot' | 'site' | 'collection', row: string) =>
+  `json_build_object(${['id', ...columnsOf(table)].map((column) => `'${column}', ${row}.${column}`).join(', ')})`
+/** From and to of the fields that the work can change, as the product keeps them. */
+const patch = (fields: string[]) =>
+  `'[' || concat_ws(',', ${fields
+    .map(
+      (field) =>
+        `CASE WHEN OLD.${field} IS DISTINCT FROM NEW.${field} THEN json_build_object('op', 'test', 'path', '/${field}', 'value', OLD.${field}) || ',' || json_build_object('op', 'replace', 'path', '/${field}', 'value', NEW.${field}) END`,
+    )
+    .join(', ')}) || ']'`
+const noting = (table: 'lot' | 'site' | 'collection', fields: string[]) => `
+  CREATE FUNCTION note_${table}() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+    INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch) VALUES (1, '${table}', NEW.id, lower(TG_OP), 0, '{"by":"typed"}',
+      CASE TG_OP WHEN 'INSERT' THEN json_build_array(json_build_object('op', 'replace', 'path', '', 'value', ${object(table, 'NEW')}))::text ELSE ${patch(fields)} END);
+    RETURN NULL; END $$;
+  CREATE TRIGGER note AFTER INSERT OR UPDATE ON ${table} FOR EACH ROW EXECUTE FUNCTION note_${table}();`
+const HISTORY = `
+  CREATE TABLE ph_history (id serial PRIMARY KEY, save int NOT NULL, tbl text NOT NULL, record int NOT NULL, event text NOT NULL, depth int NOT NULL, cause text NOT NULL, patch text NOT NULL);
+  CREATE INDEX ON ph_history (record, tbl);
+  ${noting('lot', ['gross_mass_g', 'net_mass_g', 'seed_estimate', 'species', 'collection', 'tare_mass_g'])}
+  ${noting('site', ['district', 'name'])}
+  ${noting('collection', ['district', 'number', 'site', 'species'])}`
+
+/** One connection. */
+interface Connection {
+  exec(sql: string): Promise<unknown>
+  figure(sql: string): Promise<number>
+  close(): Promise<void>
+}
+
+export async function pglite(folder: string, rows: number): Promise<Omit<Measured, 'peakMb'>> {
   const db = await PGlite.create(join(folder, 'pg'))
+  return triggersOf(rows, false, {
+    exec: (sql) => db.exec(sql),
+    figure: async (sql) => Number((await db.query<{ sum: string }>(sql)).rows[0]!.sum),
+    close: () => db.close(),
+  })
+}
+
+/** @throws Error where Debian's package is not there */
+export async function cluster(folder: string, rows: number, history: boolean): Promise<Omit<Measured, 'peakMb'>> {
+  const { options, stop } = startCluster(folder)
+  const client = new Client(options)
+  try {
+    await client.connect()
+    return await triggersOf(rows, history, {
+      exec: (sql) => client.query(sql),
+      figure: async (sql) => Number((await client.query<{ sum: string }>(sql)).rows[0]!.sum),
+      close: () => client.end(),
+    })
+  } finally {
+    stop()
+  }
+}
+
+async function triggersOf(rows: number, history: boolean, db: Connection): Promise<Omit<Measured, 'peakMb'>> {
   for (const [name, { fields, links }] of Object.entries(tables)) {
     const link = links as Record<string, string>
     const columns = Object.entries(fields).map(
@@ -58,6 +117,7 @@ export async function postgres(folder: string, rows: number): Promise<Omit<Measu
   await insert('site', master.site, ['id', ...columnsOf('site')])
   await insert('collection', [...master.collection, ...pushedCollections()], ['id', ...columnsOf('collection')])
   await db.exec(TRIGGERS)
+  if (history) await db.exec(HISTORY)
   const ms = {} as Record<Phase, number>
   const phase = async (name: Phase, work: () => Promise<void>) => {
     const started = performance.now()
@@ -87,7 +147,7 @@ export async function postgres(folder: string, rows: number): Promise<Omit<Measu
   await phase('push', async () => {
     await db.exec(`UPDATE site SET district = 'Low Vale' WHERE id <= ${PARENTS}`)
   })
-  const { rows: found } = await db.query<{ sum: string }>(CHECK_SQL)
+  const sum = await db.figure(CHECK_SQL)
   await db.close()
-  return { ms, sum: Number(found[0]!.sum) }
+  return { ms, sum }
 }

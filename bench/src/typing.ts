@@ -95,12 +95,13 @@ try {
       return typing.changed - typing.key
     })
   }
-  for (let i = 0; i < rounds + 2; i++) {
+  // Whoever writes has typed something before: engines that have just begun are still compiling.
+  const WARM = 20
+  for (let i = 0; i < rounds + WARM; i++) {
     await longest()
     const ms = await press(String(1 + (i % 8)))
-    // The first two warm up.
-    if (i >= 2) sheets.push(ms)
-    if (i >= 2) frames.push(await longest())
+    if (i >= WARM) sheets.push(ms)
+    if (i >= WARM) frames.push(await longest())
     await press('Backspace')
   }
 
@@ -156,7 +157,7 @@ try {
   const lines = [
     '| what | median ms | worst ms | wanted |',
     '|---|---|---|---|',
-    `| last keystroke to new sheet (70 ms of it is the pause that is waited for), ${rounds} times | ${ms(median(sheets))} | ${ms(worst(sheets))} | under 300 |`,
+    `| last keystroke to new sheet, ${rounds} times, after ${WARM} others | ${ms(median(sheets))} | ${ms(worst(sheets))} | 120, 180 |`,
     `| longest frame while a sheet comes in | ${ms(median(frames))} | ${ms(worst(frames))} | no stutter |`,
     `| longest frame in ${typing.length} keystrokes, 40 ms apart | ${typed} | ${typed} | no stutter |`,
     `| opening a hook to its first completions, ${opened.length} hooks in an open page | ${ms(median(opened))} | ${ms(worst(opened))} | under 1500 |`,
