@@ -47,7 +47,7 @@ test('a typed value that a ripple of the same save overwrites is marked in the s
   const cell = sheet.getByRole('row').nth(1).getByRole('cell').last()
   await expect(cell).toContainText('R')
   await cell.click()
-  await expect(app.getByRole('status').filter({ hasText: 'lot 1.handling_notes' })).toContainText('then rippled to')
+  await expect(app.getByRole('status', { name: 'The chosen cell' })).toContainText('then rippled to')
   await app
     .getByLabel('Save path')
     .getByRole('button', { name: /ripples/ })

@@ -24,6 +24,14 @@ test('sorts by several columns, and the order stands in the address', async ({ a
   expect(await violations(app)).toEqual([])
 })
 
+test('an address of a table that is not there says so', async ({ app }) => {
+  await app.goto(at('/records/lott', app.url()))
+  await expect(app.getByText('There is no table lott')).toBeVisible()
+  await expect(app.getByRole('button', { name: 'New record' })).toHaveCount(0)
+  await app.getByLabel('Table', { exact: true }).selectOption('lot')
+  await expect(app.getByRole('grid', { name: 'Lot records' })).toBeVisible()
+})
+
 test('scrolls through all records, and reads what comes on the screen', async ({ app }) => {
   await app.goto(at('/records/lot?order=accession', app.url()))
   const grid = app.getByRole('grid', { name: 'Lot records' })

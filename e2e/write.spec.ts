@@ -34,9 +34,9 @@ test('values stand beside each line, for the row that is chosen; a cell shows it
   await test.step('by keys too', async () => {
     await page.getByLabel('Effect sheet').first().focus()
     await page.keyboard.press('ArrowDown')
-    await expect(page.getByRole('status')).toContainText('lot 3.seed_estimate')
+    await expect(page.getByRole('status', { name: 'The chosen cell' })).toContainText('lot 3.seed_estimate')
     await page.keyboard.press('Home')
-    await expect(page.getByRole('status')).toContainText('lot 3.net_mass_g')
+    await expect(page.getByRole('status', { name: 'The chosen cell' })).toContainText('lot 3.net_mass_g')
     await expect(page.locator('.cm-chosenLine')).toContainText('row.now.net_mass_g =')
   })
 
@@ -176,6 +176,24 @@ test('what a call takes is shown while it is typed', async ({ app: page }) => {
   await expect(page.locator('.language-hover b')).toHaveText('message: string')
   await page.keyboard.press('Escape')
   await expect(page.locator('.language-hover')).toHaveCount(0)
+})
+
+test('the sheet has the fields that anything happened to; all of them when they are wanted, with what is in them', async ({
+  app: page,
+}) => {
+  await open(page, '/write/lot-mass')
+  await page.getByLabel('Rows of').selectOption('vault')
+  await page.getByLabel('Saved').selectOption('update')
+  await page.getByLabel('Changed field').selectOption('tare_mass_g')
+  const head = sheetRow(page, 0)
+  await expect(sheetRow(page, 1)).toContainText('→')
+  await expect(head).toContainText('net_mass_g')
+  await expect(head).not.toContainText('accession')
+  await page.getByLabel('all fields').check()
+  await expect(head).toContainText('accession')
+  await expect(sheetRow(page, 1)).toContainText('HV-00000001')
+  await page.getByLabel('all fields').uncheck()
+  await expect(head).not.toContainText('accession')
 })
 
 test('the sheet also runs on live records, and keeps none of it', async ({ app: page }) => {

@@ -34,6 +34,8 @@ export const sheetRequest = z.strictObject({
   limit: z.number().int().positive().optional(),
   /** The row whose values are recorded line by line, by id; default: the first. */
   focus: recordId.optional(),
+  /** Fields whose values are told of every row, beside those to which anything happened in any row; default: all. */
+  show: z.array(anyName).max(1000).optional(),
 })
 export type SheetRequest = z.infer<typeof sheetRequest>
 

@@ -17,7 +17,7 @@ export type RecordValues = z.infer<typeof recordValues>
 /** Longest text of one project file, in characters. */
 export const LONGEST_FILE = 1_000_000
 /** Longest text of a file of records to be read into a table, in characters. */
-export const LONGEST_RECORDS = 10_000_000
+export const LONGEST_RECORDS = 30_000_000
 export { MOST_ROWS } from '../limits.js'
 
 export const name = z

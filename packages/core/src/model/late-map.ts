@@ -14,6 +14,11 @@ export class LateMap<K, V> extends Map<K, V> {
     return super.get(key)
   }
 
+  /** What makes the value of a key, for another map that shall have the same. */
+  maker(key: K): (() => V) | undefined {
+    return this.#make.get(key)
+  }
+
   override get(key: K): V | undefined {
     const known = super.get(key)
     if (known !== undefined) return known

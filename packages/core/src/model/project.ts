@@ -4,6 +4,7 @@ import { HookError } from '../errors.js'
 import { Faults } from './faults.js'
 import { JsonFile } from './json-file.js'
 import { LateMap } from './late-map.js'
+import { once } from '../once.js'
 import { hintFor } from './names.js'
 import { parsePlugins } from './plugin-files.js'
 import { readCsv, readJsonRecords } from './record-files.js'
@@ -137,8 +138,8 @@ function parseRecords(
     }
     seen.add(path)
     const before = known?.files.get(file) === text && knownTable(known, table.file) === table ? known : undefined
-    const kept = before && readAlready(parts[0] === 'data' ? before.data : before.fixtures.get(parts[1]!), name)
-    const read = () => kept ?? (file.endsWith('.csv') ? readCsv(file, text, table) : readJsonRecords(file, text, table))
+    const kept = before && readerOf(parts[0] === 'data' ? before.data : before.fixtures.get(parts[1]!), name)
+    const read = kept ?? once(() => (file.endsWith('.csv') ? readCsv : readJsonRecords)(file, text, table))
     const records = late ? null : faults.attempt(read)
     if (late) into.set(name, read)
     else if (records) into.set(name, () => records)
@@ -151,9 +152,14 @@ function parseRecords(
   return { data: recordsOf(folders.get('data') ?? new Map()), fixtures }
 }
 
-/** What was read of an earlier project; nothing is read for it. */
-const readAlready = (records: ReadonlyMap<string, readonly RecordValues[]> | undefined, name: string) =>
-  records instanceof LateMap ? (records.made(name) as readonly RecordValues[] | undefined) : records?.get(name)
+type Records = readonly RecordValues[]
+
+/** What reads the records of an earlier project, so that whichever of both is asked first reads for both. */
+function readerOf(records: ReadonlyMap<string, Records> | undefined, name: string): (() => Records) | undefined {
+  if (records instanceof LateMap) return records.maker(name) as (() => Records) | undefined
+  const there = records?.get(name)
+  return there && (() => there)
+}
 
 function knownTable(known: Project | undefined, file: string): Table | undefined {
   for (const table of known?.tables.values() ?? []) if (table.file === file) return table

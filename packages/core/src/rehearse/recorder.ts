@@ -30,7 +30,8 @@ export const onRecord =
  */
 export class Recorder implements Probe, SaveRecorder {
   readonly #events = new Events(placeAt, (value) => this.#shown(value))
-  readonly #writes = new Map<string, number>()
+  /** By table and id, by the field's index: the place that wrote it last. */
+  readonly #writes = new Map<string, Map<number, number[]>>()
   /** What is told now: nothing of a row that is not chosen. */
   #telling = false
   #place = 0
@@ -104,7 +105,7 @@ export class Recorder implements Probe, SaveRecorder {
   }
 
   lineOf(row: SaveRow, field: string): Place | null {
-    const place = this.#writes.get(`${row.shape.table.name} ${row.id} ${field}`)
+    const place = this.#writes.get(row.shape.table.name)?.get(row.id)?.[row.shape.index.get(field)!]
     return place === undefined ? null : placeAt(place)
   }
 
@@ -160,6 +161,15 @@ export class Recorder implements Probe, SaveRecorder {
     return JSON.stringify(json).length <= LONGEST_JSON ? { text, json } : { text }
   }
 
+  #writesTo({ shape, id }: SaveRow): number[] {
+    const { name } = shape.table
+    let rows = this.#writes.get(name)
+    if (!rows) this.#writes.set(name, (rows = new Map<number, number[]>()))
+    let places = rows.get(id)
+    if (!places) rows.set(id, (places = []))
+    return places
+  }
+
   /** Whatever the row's values became since the last look was done by the line before. */
   #settle(): void {
     const row = this.#row
@@ -172,7 +182,7 @@ export class Recorder implements Probe, SaveRecorder {
       const before = this.#seen[i]!
       if (value === before) continue
       this.#seen[i] = value
-      this.#writes.set(`${shape.table.name} ${row.id} ${name}`, this.#place)
+      this.#writesTo(row)[i] = this.#place
       if (this.#telling)
         this.#events.add({ kind: 'set', ...placeAt(this.#place), field: name, from: before, to: plainValue(value) as Value })
     }

@@ -3,10 +3,10 @@ import { HookError, type ErrorReport } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import { tableNamed } from '../model/table-named.js'
 import { quote } from '../model/ddl.js'
-import type { RecordValues } from '../model/types.js'
+import type { RecordValues, Value } from '../model/types.js'
 import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js'
 import type { Probe } from '../sandbox/probe.js'
-import type { InputRow, Verdict } from '../save/types.js'
+import type { InputRow, RowOut, Verdict } from '../save/types.js'
 import { deleteRecords } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { pretendChange } from './pretend.js'
@@ -19,14 +19,48 @@ export type { SheetRequest, VerdictGroup } from '@patient-hook/contract'
 export type Sheet = Omit<SharedSheet, 'refusals' | 'error'> & { refusals: ErrorReport[]; error: ErrorReport | null }
 
 function grouped(verdicts: readonly Verdict[]): VerdictGroup[] {
-  const groups = new Map<string, VerdictGroup>()
-  for (const { id, read: _, changed: __, ...same } of verdicts) {
-    const key = `${same.hook} ${same.depth} ${same.verdict} ${same.reason}`
-    const group = groups.get(key)
-    if (group) group.ids.push(id)
-    else groups.set(key, { ...same, ids: [id] })
+  const groups: VerdictGroup[] = []
+  /** By hook, depth and verdict, then by reason: verdicts of a hook come one after the other. */
+  const known = new Map<string, Map<string, VerdictGroup>>()
+  let [hook, depth, ran, skipped] = ['', -1, new Map<string, VerdictGroup>(), new Map<string, VerdictGroup>()]
+  const of = (name: string) => {
+    const reasons = known.get(name) ?? new Map<string, VerdictGroup>()
+    known.set(name, reasons)
+    return reasons
   }
-  return [...groups.values()]
+  for (const each of verdicts) {
+    if (each.hook !== hook || each.depth !== depth) {
+      ;({ hook, depth } = each)
+      ran = of(`${hook} ${depth} ran`)
+      skipped = of(`${hook} ${depth} skipped`)
+    }
+    const reasons = each.verdict === 'ran' ? ran : skipped
+    const group = reasons.get(each.reason)
+    if (group) group.ids.push(each.id)
+    else {
+      const { id, ...same } = each
+      const first = { ...same, ids: [id] }
+      reasons.set(each.reason, first)
+      groups.push(first)
+    }
+  }
+  return groups
+}
+
+/** The rows with those values only that are looked at: a sheet is asked for at each pause in typing. */
+function trimmed(rows: readonly RowOut[], refusals: readonly ErrorReport[], show: readonly string[] | undefined): RowOut[] {
+  if (!show) return [...rows]
+  const names = new Set(['id', ...show])
+  for (const { field } of refusals) if (field) names.add(field)
+  for (const { changes } of rows) for (const { field } of changes) names.add(field)
+  const told = [...names]
+  const trim = (record: RecordValues | null) => {
+    if (!record) return null
+    const values: Record<string, Value> = {}
+    for (const name of told) if (record[name] !== undefined) values[name] = record[name]
+    return values as RecordValues
+  }
+  return rows.map((row) => ({ ...row, was: trim(row.was), now: trim(row.now) }))
 }
 
 /** A sheet is recorded where the environment's code is probed. */
@@ -88,7 +122,7 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
       user,
       clock,
       rehearse: true,
-      record: true,
+      record: 'briefly',
       partial: true,
       keepIds: request.event === 'create',
     })
@@ -112,8 +146,11 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
     logs,
     spent,
     ran,
-    // What a row was is needed only where it is no more: else each change says it.
-    rows: rows.filter((row) => row.depth === 0).map((row) => (row.now ? { ...row, was: null } : row)),
+    rows: trimmed(
+      rows.filter((row) => row.depth === 0),
+      refusals,
+      request.show,
+    ),
     focus,
     lines: recorder ? linesOf(recorder.log) : [],
     ripples: rows.filter((row) => row.depth > 0 && row.changes.length > 0),

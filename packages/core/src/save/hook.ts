@@ -24,6 +24,9 @@ export interface Hook {
   /** Field indexes; null when every change wakes the hook. */
   watch: readonly number[] | null
   watchNames: readonly string[]
+  /** What is said of a row in which nothing that is watched has a value, or has changed. */
+  noValue: string
+  noChange: string
   after: readonly string[]
   /** Which ripples wake it. */
   ripples: Ripples
@@ -126,6 +129,8 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
     on: new Set(on),
     watch: watch ?? null,
     watchNames: watchNames ?? [],
+    noValue: `no value in ${(watchNames ?? []).join(', ')}`,
+    noChange: `no change of ${(watchNames ?? []).join(', ')}`,
     after: texts('after') ?? [],
     ripples,
     touchedBy,

@@ -37,7 +37,8 @@ export function savePartially(units: Units, runPass: (dropped: ReadonlySet<numbe
       tries.set(unit, tried + 1)
       fates.delete(unit)
     }
-    for (const unit of refused) fates.set(unit, fateOf(units, unit, outcome, pass))
+    const told = toldOf(units, outcome)
+    for (const unit of refused) fates.set(unit, fateOf(units, unit, outcome, told, pass))
     // Where none is left, there is no save.
     if (fates.size === units.count) {
       const records = Array<null>(units.rows).fill(null)
@@ -46,18 +47,47 @@ export function savePartially(units: Units, runPass: (dropped: ReadonlySet<numbe
   }
 }
 
-function fateOf(units: Units, unit: number, { refusals, rows, verdicts }: SaveOutcome, pass: number): Fate {
+/** What a pass told of typed rows, by unit. */
+interface Told {
+  rows: ReadonlyMap<number, RowOut[]>
+  verdicts: ReadonlyMap<number, Verdict[]>
+}
+
+function toldOf(units: Units, { rows, verdicts }: SaveOutcome): Told {
+  const typed = rows.filter((row) => row.depth === 0 && row.row > 0)
+  const unitsOf = new Map<string, Map<number, number>>()
+  for (const { table, id, row } of typed) {
+    const ids = unitsOf.get(table) ?? new Map<number, number>()
+    unitsOf.set(table, ids.set(id, units.unitOf(row)))
+  }
+  return {
+    rows: grouped(typed, ({ row }) => units.unitOf(row)),
+    verdicts: grouped(verdicts, ({ table, id, depth }) => (depth === 0 ? unitsOf.get(table)?.get(id) : undefined)),
+  }
+}
+
+function grouped<T>(all: readonly T[], unitOf: (one: T) => number | undefined): Map<number, T[]> {
+  const groups = new Map<number, T[]>()
+  for (const one of all) {
+    const unit = unitOf(one)
+    if (unit === undefined) continue
+    const group = groups.get(unit)
+    if (group) group.push(one)
+    else groups.set(unit, [one])
+  }
+  return groups
+}
+
+function fateOf(units: Units, unit: number, { refusals }: SaveOutcome, told: Told, pass: number): Fate {
   const numbers = new Set(units.rowsOf(unit))
-  const own = rows.filter((row) => row.depth === 0 && numbers.has(row.row))
-  const keys = new Set(own.map((row) => `${row.table} ${row.id}`))
   const named = refusals.filter((refusal) => numbers.has(refusal.row ?? 0))
   // A document goes as a whole: rows of it against which nothing stands are told why they are not kept.
   const other = named[0]?.row
   const along = units.rowsOf(unit).filter((row) => !named.some((refusal) => refusal.row === row))
   return {
     refusals: [...named, ...along.map((row) => report('save/document-refused', { table: units.tableOf(row), row, other }))],
-    rows: own,
-    verdicts: verdicts.filter((verdict) => verdict.depth === 0 && keys.has(`${verdict.table} ${verdict.id}`)),
+    rows: told.rows.get(unit) ?? [],
+    verdicts: told.verdicts.get(unit) ?? [],
     pass,
   }
 }

@@ -24,20 +24,19 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
   }
   if (hook.watch && row.event !== 'delete' && !byChild) {
     const { was, now, shape } = row
-    const woken = hook.watch.some((index) => {
+    for (const index of hook.watch) {
       const { name } = shape.fields[index]!
-      return was === null ? now![name] !== null : was[name] !== now![name]
-    })
-    if (!woken)
-      return row.event === 'create' ? `no value in ${hook.watchNames.join(', ')}` : `no change of ${hook.watchNames.join(', ')}`
+      if (was === null ? now![name] !== null : was[name] !== now![name]) return null
+    }
+    return row.event === 'create' ? hook.noValue : hook.noChange
   }
   return null
 }
 
 /** A backfill wakes a hook for each row in which there is a value to watch. */
-function cannotHaveCome({ watch, watchNames }: Hook, { now, shape }: SaveRow): string | null {
+function cannotHaveCome({ watch, noValue }: Hook, { now, shape }: SaveRow): string | null {
   if (watch === null || watch.some((index) => now![shape.fields[index]!.name] !== null)) return null
-  return `no value in ${watchNames.join(', ')}`
+  return noValue
 }
 
 /** A row as its hook sees it: where a backfill wakes the hook, as if each watched field had come just now, or the record were new. */
@@ -65,8 +64,8 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   const always = closed === null && wakesAlways(hook)
   const saidNo = `only said no: ${hook.guard}`
   const woken: SaveRow[] = []
-  /** Why the hook slept, by row; only where verdicts are noted. */
-  const asleep = session.options.record ? new Map<SaveRow, string>() : null
+  /** Why the hook slept, by the row's place in the list; only where verdicts are noted. */
+  const asleep: (string | null)[] | null = session.options.record ? [] : null
   session.spending.time()
   if (hook.only) session.stage.enter(hook, 'only')
   for (const row of rows) {
@@ -75,7 +74,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
       reason = sleeps(session, hook, row, run.byChild?.has(row) ?? false)
     if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
     if (reason === null) woken.push(row)
-    else asleep?.set(row, reason)
+    asleep?.push(reason)
   }
   if (hook.only) session.leave()
   try {
@@ -118,26 +117,30 @@ function endEffects(session: Session, hook: Hook, effects: Effects): void {
   effects.close()
 }
 
-/** In the order of the rows, so that the list reads as the save went. */
-function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], asleep: ReadonlyMap<SaveRow, string>): void {
+/**
+ * In the order of the rows, so that the list reads as the save went.
+ * @param asleep for each row why the hook slept, null where it ran; shorter where the hook did not come to the last rows
+ */
+function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], asleep: readonly (string | null)[]): void {
   const { name, table } = hook
+  const { depth } = session.stage
+  const { verdicts } = session.notes
+  const briefly = session.options.record === 'briefly'
   const refusals = session.refusals.list.filter((each) => each.hook === name && each.table === table)
-  for (const row of rows) {
-    const slept = asleep.get(row)
-    const refusal = refusals.find(
-      (each) => (row.row > 0 && each.row === row.row) || (each.row === undefined && each.id === row.id),
-    )
-    const said = refusal ? `${refusal.code === 'hook/refused' ? 'refused' : 'failed'}: ${refusal.message}` : ''
-    session.notes.verdicts.push({
-      hook: name,
-      table,
-      id: row.id,
-      depth: session.stage.depth,
-      verdict: slept === undefined ? 'ran' : 'skipped',
-      reason: slept ?? said,
-      ...(slept === undefined ? {} : whatItSaw(hook, row, slept)),
-    })
-  }
+  rows.forEach((row, index) => {
+    const slept = asleep[index] ?? null
+    if (slept !== null) {
+      const told: Verdict = { hook: name, table, id: row.id, depth, verdict: 'skipped', reason: slept }
+      verdicts.push(briefly ? told : { ...told, ...whatItSaw(hook, row, slept) })
+      return
+    }
+    const refusal =
+      refusals.length === 0
+        ? undefined
+        : refusals.find((each) => (row.row > 0 && each.row === row.row) || (each.row === undefined && each.id === row.id))
+    const reason = refusal ? `${refusal.code === 'hook/refused' ? 'refused' : 'failed'}: ${refusal.message}` : ''
+    verdicts.push({ hook: name, table, id: row.id, depth, verdict: 'ran', reason })
+  })
 }
 
 /** The values by which a row was told from those that the hook runs for. */

@@ -44,6 +44,15 @@ test('what was read of an earlier project is not read again, and nothing is read
   expect((first.fixtures.get('other') as LateMap<string, unknown>).made('tin')).toBeUndefined()
 })
 
+test('what an earlier project has not read is read once for both, whichever is asked first', () => {
+  const first = parseProject(files, undefined, true)
+  const drafts = [1, 2, 3].map((count) => parseProject(new Map(files).set('notes.txt', String(count)), first, true))
+  const read = drafts[0]!.fixtures.get('base')!.get('lot')
+  for (const project of [...drafts, first]) expect(project.fixtures.get('base')!.get('lot')).toBe(read)
+  const other = parseProject(new Map(files).set('fixtures/base/lot.json', '[{ "id": 1, "name": "b" }]'), first, true)
+  expect(other.fixtures.get('base')!.get('lot')).not.toBe(read)
+})
+
 test('a map that makes its values is a map', () => {
   let made = 0
   const map = new LateMap<string, number>([

@@ -3,7 +3,7 @@ import { DEFAULT_LIMITS, type EngineLimits } from '../protocol.js'
 import { LiveEngine } from './live-engine.js'
 import { Reader } from './reader.js'
 import { Spares } from './spares.js'
-import { bringUpToDate, TryEngines } from './try-engines.js'
+import { bringUpToDate, TryEngines, type Project } from './try-engines.js'
 
 /** All that serves one application: the engine that saves, the engines that try, and the thread that reads. */
 export interface Application {
@@ -23,20 +23,26 @@ export async function openApplication(
   limits: Partial<EngineLimits> = {},
 ): Promise<Application> {
   const all = { ...DEFAULT_LIMITS, ...limits }
-  const now = () => ({ files: live.files, database })
+  const now = (): Project => ({ files: live.files, database })
+  let tellOpened = () => {}
+  const opened = new Promise<void>((resolve) => (tellOpened = resolve))
   const spares: Spares = new Spares(all, async (engine) => {
+    await opened
     await bringUpToDate(engine, now())
     if (tries.sheet) await engine.call('sheet', ...tries.sheet)
     else await engine.call('warmUp')
   })
-  const live = await LiveEngine.open(spares, database, files)
+  const opening = LiveEngine.open(spares, database, files)
+  // Another processor is free meanwhile, and whoever opens the application asks for a sheet soon.
+  spares.begin()
+  const live = await opening
   const tries: TryEngines = new TryEngines(spares, now())
   live.listen(() => {
     tries.use(now())
     spares.refresh()
   })
+  tellOpened()
   const reader = new Reader(database)
-  spares.refill()
   return {
     live,
     tries,

@@ -31,6 +31,11 @@ export class Spares {
     return this.#spares.shift() ?? new EngineProcess(this.limits)
   }
 
+  /** The first spare is made now. */
+  begin(): void {
+    if (this.warm && !this.#making) void this.#make()
+  }
+
   /** There should be spares again soon. */
   refill(): void {
     if (!this.warm || this.#closed || this.#timer || this.#making) return

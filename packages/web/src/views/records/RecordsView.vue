@@ -148,7 +148,7 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
           <span v-if="total !== null" class="quiet" aria-label="Records of the list">{{
             total === 1 ? '1 record' : `${total} records`
           }}</span>
-          <v-btn size="small" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
+          <v-btn v-if="table" size="small" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
           <CsvExchange v-if="table" :table="table" @saved="blocks.reload()" />
           <ConditionList v-if="filtering && table" v-model="conditions" class="filter" :table="table" />
         </div>
@@ -180,6 +180,8 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
         </div>
         <ErrorNote v-if="failed" :error="failed.report" />
         <ErrorNote v-if="error" :error="error.report" />
+        <EmptyState v-else-if="project.tables.length === 0" title="No tables yet">Make one in Model.</EmptyState>
+        <EmptyState v-else-if="!table" :title="`There is no table ${param('table')}`">Choose one above.</EmptyState>
         <EmptyState
           v-else-if="isEmptyList"
           :title="

@@ -16,7 +16,7 @@ const emit = defineEmits<{ pick: [hook: string]; place: [place: Place] }>()
 </script>
 
 <template>
-  <div class="detail line-t small" role="status">
+  <div class="detail line-t small" role="status" aria-label="The chosen cell">
     <span class="mono">{{ cell }}</span>
     <template v-if="change">
       <span

@@ -74,7 +74,10 @@ const shown = computed(() => {
 
 /** The fields that anything happened to, unless all are wanted. */
 const columns = computed(() => {
-  if (props.allFields) return props.table.fields
+  const [first] = props.sheet.rows
+  // They come with the next answer.
+  const hasAll = first && props.table.fields.every(({ name }) => name in (first.now ?? first.was ?? {}))
+  if (props.allFields && hasAll) return props.table.fields
   const touched = new Set(props.sheet.refusals.map((each) => each.field))
   for (const row of props.sheet.rows) for (const change of row.changes) touched.add(change.field)
   const hook = props.hooks.find((each) => each.name === props.hook)

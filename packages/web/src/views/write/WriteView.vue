@@ -28,9 +28,8 @@ const router = useRouter()
 const drafts = useDrafts()
 const hooks = useHooks()
 const { name, hook, table, plugin, tests, sheet: ofSheet } = provideWrite()
-const { scenario, focus, sheet, error, busy, run } = ofSheet
+const { scenario, focus, allFields, sheet, error, busy, run } = ofSheet
 const station = ref<Station | null>(null)
-const allFields = ref(false)
 const counts = computed(() =>
   countPath(
     {

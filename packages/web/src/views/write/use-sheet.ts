@@ -15,7 +15,9 @@ export interface Scenario {
   field: string
 }
 
-const PAUSE_MS = 70
+/** How long typing has to rest before a sheet is asked for, in milliseconds; longer while one is being made, which would be given up. */
+const PAUSE_MS = 15
+const PAUSE_WHILE_BUSY_MS = 70
 
 export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | undefined>) {
   const project = useProject()
@@ -24,6 +26,8 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   const sheet = shallowRef<Sheet | null>(null)
   const error = shallowRef<ApiError | null>(null)
   const busy = ref(false)
+  /** Values of all fields are looked at, not only of those that the hook or anything else touches. */
+  const allFields = ref(false)
   /** The row whose values stand beside the code; null for the first. */
   const focus = ref<number | null>(null)
   let going: AbortController | null = null
@@ -64,6 +68,7 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
           fixtures: fixtures ?? undefined,
           drafts: drafts.drafts,
           focus: focus.value ?? undefined,
+          show: allFields.value ? undefined : hook.value.watch,
           user: project.user,
         },
         mine.signal,
@@ -78,14 +83,22 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   }
 
   const key = computed(() =>
-    JSON.stringify([hook.value?.name, hook.value?.table, scenario.value, focus.value, project.user, drafts.drafts]),
+    JSON.stringify([
+      hook.value?.name,
+      hook.value?.table,
+      scenario.value,
+      focus.value,
+      allFields.value,
+      project.user,
+      drafts.drafts,
+    ]),
   )
-  watchDebounced(key, run, { debounce: PAUSE_MS, immediate: true })
+  watchDebounced(key, run, { debounce: () => (busy.value ? PAUSE_WHILE_BUSY_MS : PAUSE_MS), immediate: true })
   // What was kept, here or in a linked folder, is whole: nothing to wait for.
   watch(() => project.version, run)
   watch(
     () => drafts.keeping,
     (keeping) => void (!keeping && waiting && run()),
   )
-  return { scenario, focus, sheet, error, busy, run }
+  return { scenario, focus, allFields, sheet, error, busy, run }
 }
