@@ -53,64 +53,70 @@ export function readBackfill(store: Store, id: number): BackfillInfo {
 
 /** Chooses the records of now, in their order. */
 export function beginBackfill(store: Store, table: Table, wish: BackfillWish, user: string): number {
-  const id = add(store, table.name, user, wish, null)
   const { sql, parameters } = whereSql(table, wish.where)
-  store.run(
-    `INSERT INTO ph_backfill_record (job, place, tbl, record)
-     SELECT ?, row_number() OVER (ORDER BY ${orderSql(table, wish.order)}), ?, "id" FROM ${quote(table.name)}${sql}`,
-    id,
-    table.name,
-    ...parameters,
-  )
-  countRecords(store, id)
+  const ids = `SELECT "id" FROM ${quote(table.name)}${sql} ORDER BY ${orderSql(table, wish.order)}`
+  const chosen = JSON.parse(store.one(`SELECT json_group_array("id") FROM (${ids})`, ...parameters) as string) as number[]
+  const id = add(store, table.name, user, wish, null, chosen.length)
+  keepRecords(store, id, chosen)
   return id
 }
 
 /** Chooses what the other one touched, what it did last first. */
 export function beginUndo(store: Store, { id: undoes, table }: BackfillInfo, user: string): number {
-  const id = add(store, table, user, null, undoes)
-  store.run(
-    `INSERT INTO ph_backfill_record (job, place, tbl, record)
-     SELECT ?, row_number() OVER (ORDER BY max(h.id) DESC), h.tbl, h.record FROM ph_history h JOIN ph_save s ON s.id = h.save
-     WHERE s.job = ? GROUP BY h.tbl, h.record`,
-    id,
+  const touched = store.rows(
+    `SELECT h.tbl, h.record FROM ph_history h JOIN ph_save s ON s.id = h.save WHERE s.job = ? GROUP BY h.tbl, h.record ORDER BY max(h.id) DESC`,
     undoes,
   )
-  countRecords(store, id)
+  const id = add(store, table, user, null, undoes, touched.length)
+  keepRecords(store, id, touched)
   return id
 }
 
-function add(store: Store, table: string, user: string, wish: BackfillWish | null, undoes: number | null): number {
+/** The list of records is kept in parts of so many: one row a record takes several times longer to write and to remove. */
+export const PART = 1000
+
+function keepRecords(store: Store, id: number, records: readonly unknown[]): void {
+  for (let from = 0; from < records.length; from += PART)
+    store.run(
+      'INSERT INTO ph_backfill_part (job, part, records) VALUES (?, ?, ?)',
+      id,
+      from / PART,
+      JSON.stringify(records.slice(from, from + PART)),
+    )
+}
+
+/** Records from the place that it came to. */
+function next(store: Store, { id, done }: BackfillInfo, count: number): unknown[] {
+  const first = Math.floor(done / PART)
+  const parts = store.values(
+    'SELECT records FROM ph_backfill_part WHERE job = ? AND part BETWEEN ? AND ? ORDER BY part',
+    id,
+    first,
+    Math.floor((done + count - 1) / PART),
+  ) as string[]
+  const from = done - first * PART
+  return parts.flatMap((records) => JSON.parse(records) as unknown[]).slice(from, from + count)
+}
+
+function add(store: Store, table: string, user: string, wish: BackfillWish | null, undoes: number | null, total: number): number {
   return store.run(
-    `INSERT INTO ph_backfill (at, user, tbl, wish, undoes, state, total, done, figures) VALUES (?, ?, ?, ?, ?, 'running', 0, 0, ?)`,
+    `INSERT INTO ph_backfill (at, user, tbl, wish, undoes, state, total, done, figures) VALUES (?, ?, ?, ?, ?, 'running', ?, 0, ?)`,
     new Date().toISOString(),
     user,
     table,
     JSON.stringify(wish),
     undoes,
+    total,
     JSON.stringify(noFigures()),
   ).lastInsertRowid as number
 }
 
-const countRecords = (store: Store, id: number): void =>
-  void store.run('UPDATE ph_backfill SET total = (SELECT count(*) FROM ph_backfill_record WHERE job = ?) WHERE id = ?', id, id)
-
 /** The records of its table after those that it has been through; of one that takes another back they are of several tables. */
-export function nextIds(store: Store, { id, done }: BackfillInfo, count: number): number[] {
-  const sql =
-    'SELECT json_group_array(record) FROM (SELECT record FROM ph_backfill_record WHERE job = ? AND place > ? ORDER BY place LIMIT ?)'
-  return JSON.parse(store.one(sql, id, done, count) as string) as number[]
-}
+export const nextIds = (store: Store, backfill: BackfillInfo, count: number): number[] => next(store, backfill, count) as number[]
 
 /** The same with their tables. */
-export function nextRecords(store: Store, { id, done }: BackfillInfo, count: number): { table: string; id: number }[] {
-  return store.objects(
-    'SELECT tbl AS "table", record AS id FROM ph_backfill_record WHERE job = ? AND place > ? ORDER BY place LIMIT ?',
-    id,
-    done,
-    count,
-  ) as { table: string; id: number }[]
-}
+export const nextRecords = (store: Store, backfill: BackfillInfo, count: number): { table: string; id: number }[] =>
+  (next(store, backfill, count) as [string, number][]).map(([table, id]) => ({ table, id }))
 
 /** Moves the cursor, in the transaction of the batch. */
 export function advance(store: Store, id: number, done: number, figures: BackfillFigures, left: readonly BackfillLeft[]): void {
@@ -138,7 +144,7 @@ export function setState(store: Store, id: number, state: BackfillState, failure
     at,
     id,
   )
-  if (ends) store.run('DELETE FROM ph_backfill_record WHERE job = ?', id)
+  if (ends) store.run('DELETE FROM ph_backfill_part WHERE job = ?', id)
 }
 
 /** In the order in which they were met. @param count how many at most */

@@ -17,6 +17,8 @@ export interface Batch {
   left: BackfillLeft[]
   samples: BackfillSample[]
   outcome: SaveOutcome | null
+  /** Nothing but its own records was written, and its own tables. */
+  alone: boolean
 }
 
 export interface BatchOptions {
@@ -25,6 +27,8 @@ export interface BatchOptions {
   job: number | null
   /** So many records that change are told one by one. */
   samples?: number
+  /** Nothing was written since the records were chosen but those of other batches. */
+  untouched?: boolean
 }
 
 /**
@@ -38,12 +42,12 @@ export function saveBatch(
   wish: BackfillWish,
   ids: readonly number[],
   figures: BackfillFigures,
-  { user, job, samples = 0 }: BatchOptions,
+  { user, job, samples = 0, untouched = false }: BatchOptions,
 ): Batch {
   const { store, program } = environment
-  const fitting = stillFitting(store, table, wish, ids)
+  const fitting = untouched ? ids : stillFitting(store, table, wish, ids)
   figures.passed += ids.length - fitting.length
-  if (fitting.length === 0) return { left: [], samples: [], outcome: null }
+  if (fitting.length === 0) return { left: [], samples: [], outcome: null, alone: true }
   const numbering = wish.number ? new Numbering(store, wish.number, table.name) : null
   const tally = new Tally(samples, numbering)
   const backfill: Backfilling = {
@@ -58,8 +62,9 @@ export function saveBatch(
     held: (sink) => tally.held(sink),
   }
   const within = { ...environment, backfill }
+  const asSet = tally.tellsOfEach ? null : saveAsSet(within, setIn(table, wish, numbering), fitting, { user })
   const outcome =
-    (tally.tellsOfEach ? null : saveAsSet(within, setIn(table, wish, numbering), fitting, { user })) ??
+    asSet ??
     trySave(
       within,
       fitting.map((id): InputRow => ({ table: table.name, values: { ...wish.set, id } })),
@@ -69,7 +74,7 @@ export function saveBatch(
   const left = outcome.refusals.map((refusal) => leftOf(refusal, table.name, fitting))
   figures.left += new Set(left.map(({ id }) => id)).size
   if (outcome.kept) tally.addTo(figures, outcome, backfill.holdMessages)
-  return { left, samples: outcome.kept ? tally.told(program) : [], outcome }
+  return { left, samples: outcome.kept ? tally.told(program) : [], outcome, alone: asSet !== null }
 }
 
 /** What each record is to take; of hooks that are woken for it nothing is known before. */

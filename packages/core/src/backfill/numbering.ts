@@ -10,13 +10,15 @@ import type { Store } from '../store/database.js'
 /** Numbers for records that are there already: from one series or one by kind, never one that another record has. */
 
 /** Numbers that are looked up at a time. */
-const AHEAD = 1000
+const AHEAD = 5000
+const NONE: ReadonlySet<string> = new Set()
 
 export class Numbering {
   /** By sequence: numbers that records have already, among those that were looked up; and how many looked-up ones are left. */
   readonly #ahead = new Map<string, { taken: ReadonlySet<string>; left: number }>()
   readonly #given = new Map<string, { first: string; last: string; count: number }>()
-  readonly #sql: string
+  readonly #isBetween: string
+  readonly #among: string
 
   constructor(
     private readonly store: Store,
@@ -24,7 +26,8 @@ export class Numbering {
     private readonly table: string,
   ) {
     const column = quote(wish.field)
-    this.#sql = `SELECT ${column} FROM ${quote(table)} WHERE ${column} IN (SELECT value FROM json_each(?))`
+    this.#isBetween = `SELECT EXISTS (SELECT 1 FROM ${quote(table)} WHERE ${column} BETWEEN ? AND ?)`
+    this.#among = `SELECT ${column} FROM ${quote(table)} WHERE ${column} IN (SELECT value FROM json_each(?))`
   }
 
   /** Was a number passed by that a record has already? Records before this one may have given it up when it is looked up later. */
@@ -57,20 +60,19 @@ export class Numbering {
   }
 
   /** The next number for a record whose value in `by` is this. @throws HookError backfill/no-series */
-  take(kind: Value, { next, ahead }: Series): string {
-    const { series } = this.wish
-    const sequence = typeof series === 'string' ? series : series.of[String(kind)]
+  take(kind: Value, series: Series): string {
+    const { series: of } = this.wish
+    const sequence = typeof of === 'string' ? of : of.of[String(kind)]
     if (sequence === undefined) throw new HookError('backfill/no-series', { table: this.table, field: this.by, got: gotOf(kind) })
     let number: string
     for (;;) {
       let window = this.#ahead.get(sequence)
       if (!window || window.left === 0) {
-        const texts = ahead(sequence, AHEAD)
-        window = { taken: new Set(this.store.values(this.#sql, JSON.stringify(texts)) as string[]), left: AHEAD }
+        window = { taken: this.#taken(sequence, series), left: AHEAD }
         this.#ahead.set(sequence, window)
       }
       window.left--
-      number = next(sequence)
+      number = series.next(sequence)
       if (!window.taken.has(number)) break
       this.passedBy = true
     }
@@ -80,5 +82,12 @@ export class Numbering {
       given.count++
     } else this.#given.set(sequence, { first: number, last: number, count: 1 })
     return number
+  }
+
+  /** Which of the next numbers records have. Mostly there is none between the first and the last of them. */
+  #taken(sequence: string, { ends, ahead }: Series): ReadonlySet<string> {
+    const between = ends(sequence, AHEAD)
+    if (between && this.store.one(this.#isBetween, ...between) === 0) return NONE
+    return new Set(this.store.values(this.#among, JSON.stringify(ahead(sequence, AHEAD))) as string[])
   }
 }

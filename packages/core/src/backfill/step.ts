@@ -4,8 +4,9 @@ import type { SaveEnvironment } from '../save/environment.js'
 import type { SaveOutcome } from '../save/save.js'
 import type { Store } from '../store/database.js'
 import { advance, nextIds, nextRecords, readBackfill, setState } from './backfill-store.js'
-import { saveBatch } from './batch.js'
+import { saveBatch, type Batch } from './batch.js'
 import { undoBatch, type Touched } from './undo.js'
+import { isUntouched } from './untouched.js'
 import { checkWish } from './wish.js'
 
 /**
@@ -17,27 +18,41 @@ export interface Step {
   backfill: BackfillInfo
   /** What hooks did in the batch; null where there was nothing to save. */
   outcome: SaveOutcome | null
+  /** Nothing but its own records was written since it chose them. */
+  untouched: boolean
 }
 
 /** @param environmentFor what runs on saves of the user @param rows of the batch, at most */
 export function stepBackfill(store: Store, environmentFor: (user: string) => SaveEnvironment, id: number, rows: number): Step {
   const before = readBackfill(store, id)
-  if (before.state !== 'running') return { backfill: before, outcome: null }
-  let outcome: SaveOutcome | null = null
-  try {
+  if (before.state !== 'running') return { backfill: before, outcome: null, untouched: false }
+  let batch: Pick<Batch, 'outcome' | 'alone'> | null = null
+  const untouched = isUntouched(store, id)
+  const work = () =>
     store.transaction(() => {
-      outcome = batchOf(store, environmentFor(before.user), before, rows)
+      batch = batchOf(store, environmentFor(before.user), before, rows, untouched)
       return { value: undefined, keep: true }
     })
+  try {
+    // Where nothing leaves the application, a batch that is gone with its cursor is done again.
+    if (before.done < before.total && !before.wish?.withMessages) store.lazily(work)
+    else work()
   } catch (error) {
     // A full disk or a lock may be gone another time; what hooks or tables are to blame for has to be mended first.
     if (!HookError.is(error) || error.code.startsWith('store/')) throw error
     setState(store, id, 'failed', error.report)
   }
-  return { backfill: readBackfill(store, id), outcome }
+  const { outcome, alone } = batch ?? { outcome: null, alone: false }
+  return { backfill: readBackfill(store, id), outcome, untouched: untouched && alone }
 }
 
-function batchOf(store: Store, environment: SaveEnvironment, backfill: BackfillInfo, rows: number): SaveOutcome | null {
+function batchOf(
+  store: Store,
+  environment: SaveEnvironment,
+  backfill: BackfillInfo,
+  rows: number,
+  untouched: boolean,
+): Pick<Batch, 'outcome' | 'alone'> | null {
   const { id, done, figures, user, wish, undoes } = backfill
   const records = undoes === null ? nextIds(store, backfill, rows) : nextRecords(store, backfill, rows)
   if (records.length === 0) {
@@ -46,8 +61,12 @@ function batchOf(store: Store, environment: SaveEnvironment, backfill: BackfillI
   }
   const batch =
     undoes === null
-      ? saveBatch(environment, checkWish(environment, wish!, user), wish!, records as number[], figures, { user, job: id })
+      ? saveBatch(environment, checkWish(environment, wish!, user), wish!, records as number[], figures, {
+          user,
+          job: id,
+          untouched,
+        })
       : undoBatch(environment, records as Touched[], figures, { user, job: id, undoes })
   advance(store, id, done + records.length, figures, batch.left)
-  return batch.outcome
+  return batch
 }

@@ -1,12 +1,13 @@
 import type { BackfillFigures, BackfillLeft, InputRow } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
-import type { Value, Values } from '../model/types.js'
-import type { Backfilling } from '../save/backfilling.js'
+import type { Table, Value, Values } from '../model/types.js'
+import type { Backfilling, Series } from '../save/backfilling.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import { changesOf, type RawEntry } from '../save/history.js'
 import { trySave } from '../save/save.js'
+import { saveAsSet, type RecordSet } from '../save/save-as-set.js'
 import type { Store } from '../store/database.js'
-import { leftOf } from './batch.js'
+import { leftOf, type Batch } from './batch.js'
 import { Tally } from './figures.js'
 
 /**
@@ -37,40 +38,67 @@ export function undoBatch(
   records: readonly Touched[],
   figures: BackfillFigures,
   { user, job, undoes }: { user: string; job: number; undoes: number },
-): { left: BackfillLeft[]; outcome: null } {
+): Pick<Batch, 'left' | 'outcome' | 'alone'> {
   const { store, project } = environment
   const left: BackfillLeft[] = []
-  const rows: InputRow[] = []
-  const again: InputRow[] = []
-  for (const { table, id } of records) {
-    const undone = whatToUndo(store, table, id, undoes)
-    const { made, removed, values, since } = undone
-    let { stays } = undone
-    if (!project.tables.has(table)) stays ??= 'its table is gone'
+  const rows: Going[] = []
+  const again: Going[] = []
+  const gone = whatToUndo(store, records, undoes)
+  for (const [index, { table: name, id }] of records.entries()) {
+    const { made, removed, values, since, stays: said } = gone[index]!
+    const table = project.tables.get(name)
+    let stays = said
+    if (!table) stays ??= 'its table is gone'
     else if (made && since.length > 0) stays ??= `it was made by the backfill, but ${since.join(', ')} changed since, so it stays`
-    if (stays !== null) {
-      left.push({ table, id, field: null, message: stays })
+    if (stays !== null || !table) {
+      left.push({ table: name, id, field: null, message: stays! })
       continue
     }
-    for (const field of since) left.push({ table, id, field, message: 'changed since; it stays as it is now' })
-    if (made) rows.push({ table, values: { id }, remove: true })
-    else if (removed) again.push({ table, values: { ...removed, id } })
-    else if (Object.keys(values).length > 0) rows.push({ table, values: { ...values, id } })
+    for (const field of since) left.push({ table: name, id, field, message: 'changed since; it stays as it is now' })
+    if (made) rows.push({ table, id, values: {}, remove: true })
+    else if (removed) again.push({ table, id, values: removed })
+    else if (Object.keys(values).length > 0) rows.push({ table, id, values })
   }
   // What was removed comes first: others may link to it again.
-  for (const [inputs, keepIds] of [[again.reverse(), true] as const, [rows, false] as const]) {
-    if (inputs.length === 0) continue
+  for (const [goings, keepIds] of [[again.reverse(), true] as const, [rows, false] as const]) {
+    if (goings.length === 0) continue
     const tally = new Tally(0, null)
-    const outcome = trySave({ ...environment, backfill: quiet(job, tally) }, inputs, { user, partial: true, hooks: [], keepIds })
+    const within = { ...environment, backfill: quiet(job, tally) }
+    const ids = goings.map(({ id }) => id)
+    const outcome =
+      (keepIds ? null : saveAsSet(within, setOf(goings), ids, { user, hooks: [] })) ??
+      trySave(
+        within,
+        goings.map(({ table, id, values, remove }): InputRow => ({ table: table.name, values: { ...values, id }, remove })),
+        { user, partial: true, hooks: [], keepIds },
+      )
     if (outcome.error) throw new HookError(outcome.error)
-    for (const refusal of outcome.refusals) {
-      const { table, values } = inputs[(refusal.row ?? 1) - 1]!
-      left.push({ ...leftOf(refusal, table, []), id: values!['id'] as number })
-    }
+    for (const refusal of outcome.refusals) left.push(leftOf(refusal, goings[(refusal.row ?? 1) - 1]!.table.name, ids))
     if (outcome.kept) tally.addTo(figures, outcome, true)
   }
   figures.left += new Set(left.map(({ table, id }) => `${table} ${id}`)).size
-  return { left, outcome: null }
+  return { left, outcome: null, alone: false }
+}
+
+/** A record on its way back. */
+interface Going {
+  table: Table
+  id: number
+  values: Values
+  remove?: true
+}
+
+/** Where the same fields of records of one table go back, and no more. */
+function setOf(goings: readonly Going[]): RecordSet | null {
+  const [{ table, values: first }] = goings as [Going]
+  const names = Object.keys(first)
+  const fields = table.fields.filter(({ name }) => name in first)
+  if (fields.length < names.length) return null
+  for (const { table: other, values, remove } of goings)
+    if (remove || other !== table || Object.keys(values).length !== names.length || !names.every((name) => name in values))
+      return null
+  const take = (_: Value, __: Series, place: number): Value[] => fields.map(({ name }) => goings[place]!.values[name]!)
+  return { table, fields, by: null, differ: false, take, isSure: () => true }
 }
 
 const quiet = (job: number, tally: Tally): Backfilling => ({
@@ -86,16 +114,36 @@ const quiet = (job: number, tally: Tally): Backfilling => ({
   held: () => {},
 })
 
-const ENTRIES = `SELECT h.event, h.cause, h.patch, s.job FROM ph_history h JOIN ph_save s ON s.id = h.save
-  WHERE h.record = ? AND h.tbl = ? AND h.save >= (SELECT min(id) FROM ph_save WHERE job = ?) ORDER BY h.id`
+type Entry = RawEntry & { job: number | null }
+
+/** @returns by record, in their order */
+function whatToUndo(store: Store, records: readonly Touched[], undoes: number): Undone[] {
+  const first = store.one('SELECT min(id) FROM ph_save WHERE job = ?', undoes)
+  const byTable = new Map<string, Map<number, Entry[]>>()
+  for (const { table, id } of records) {
+    const ids = byTable.get(table) ?? new Map<number, Entry[]>()
+    byTable.set(table, ids.set(id, []))
+  }
+  for (const [table, ids] of byTable) {
+    const entries = store.rows(
+      `SELECT h.record, h.event, h.cause, h.patch, s.job FROM json_each(?) r CROSS JOIN ph_history h ON h.record = r.value
+       JOIN ph_save s ON s.id = h.save WHERE h.tbl = ? AND h.save >= ? ORDER BY h.id`,
+      JSON.stringify([...ids.keys()]),
+      table,
+      first,
+    ) as [number, string, string, string, number | null][]
+    for (const [record, event, cause, patch, job] of entries) ids.get(record)!.push({ event, cause, patch, job })
+  }
+  return records.map(({ table, id }) => undoneOf(byTable.get(table)!.get(id)!, undoes))
+}
 
 /** What the backfill did to one record, all its saves taken together, and what others did to it since. */
-function whatToUndo(store: Store, table: string, id: number, undoes: number): Undone {
+function undoneOf(entries: readonly Entry[], undoes: number): Undone {
   const undone: Undone = { values: {}, since: [], made: false, removed: null, stays: null }
   const since = new Set<string>()
   const from = new Map<string, Value>()
   let touched = false
-  for (const entry of store.objects(ENTRIES, id, table, undoes) as unknown as (RawEntry & { job: number | null })[]) {
+  for (const entry of entries) {
     const changes = changesOf(entry)
     if (entry.job === undoes) {
       touched = true

@@ -83,7 +83,13 @@ export function saveStory(store: Store, id: number): SaveStory {
 }
 
 /** How many records a save wrote: new ones, changed ones, and those that changed with them. */
-export function savedCounts(store: Store, id: number): { created: number; changed: number; ripples: number } {
+export interface SavedCounts {
+  created: number
+  changed: number
+  ripples: number
+}
+
+export function savedCounts(store: Store, id: number): SavedCounts {
   const sql = `SELECT count(*) FILTER (WHERE depth = 0 AND event = 'create'), count(*) FILTER (WHERE depth = 0 AND event = 'update'),
     count(*) FILTER (WHERE depth > 0) FROM ph_history WHERE save = ?`
   const [[created, changed, ripples]] = store.rows(sql, id) as [[number, number, number]]

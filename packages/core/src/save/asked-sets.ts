@@ -1,5 +1,7 @@
 import { fieldOf } from '../store/where.js'
-import { canBeKey, countSet, firstOf, membersOf, writeSet, type SetWrite } from '../store/set-write.js'
+import { countSet, firstOf, membersOf } from '../store/set-asks.js'
+import { canBeKey, type SetWrite } from '../store/set-source.js'
+import { writeSet } from '../store/set-write.js'
 import { groupsOf, type AskedEffect, type ByCondition, type ConditionGroup } from './condition-groups.js'
 import { couldWake, fitting, linksStand, othersFit, standAlone, tellsOfEach } from './quiet.js'
 import type { Session } from './session.js'

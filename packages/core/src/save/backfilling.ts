@@ -7,6 +7,8 @@ export interface Series {
   next(sequence: string): string
   /** The texts of the next so many numbers, of which none is taken. */
   ahead(sequence: string, count: number): string[]
+  /** The first and the last of these, where the others lie between them as texts; else null. */
+  ends(sequence: string, count: number): [string, string] | null
 }
 
 /** What a backfill asks of the saves of its batches; backfill/ makes it. */

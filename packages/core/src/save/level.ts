@@ -165,7 +165,8 @@ function noteRow(session: Session, row: SaveRow): void {
     event: row.event,
     depth: session.stage.depth,
     row: row.row,
-    was: was && shape.plain(was),
+    // Each change says it, too.
+    was: was && !(now && session.options.record === 'briefly') ? shape.plain(was) : null,
     now: now && shape.plain(now),
     changes,
   })

@@ -1,7 +1,8 @@
 import { quote } from '../model/ddl.js'
 import type { Field, Table, Value } from '../model/types.js'
 import { boundsCheck, fitsType, keptForm } from '../model/values.js'
-import { askSet, type SetWrite } from '../store/set-write.js'
+import { askSet } from '../store/set-asks.js'
+import type { SetWrite } from '../store/set-source.js'
 import { isClosed } from './closed.js'
 import type { Hook } from './hook.js'
 import type { Session } from './session.js'
@@ -28,7 +29,7 @@ export function couldWake(session: Session, table: Table, fields: readonly Field
 }
 
 /** Does the save tell of every record, or is somebody to be asked about each? */
-export const tellsOfEach = ({ options }: Session): boolean => options.record === true || options.recorder !== undefined
+export const tellsOfEach = ({ options }: Session): boolean => Boolean(options.record) || options.recorder !== undefined
 
 /** Are the fields free of what has to be compared between records? */
 export const standAlone = (table: Table, fields: readonly Field[]): boolean =>
@@ -59,16 +60,27 @@ export function linksStand(session: Session, fields: readonly Field[], rows: rea
 
 /** Is what the records of the set have in other fields than these within bounds? Bounds may have become narrower since they were written. */
 export function othersFit(session: Session, set: SetWrite, fields: readonly Field[]): boolean {
+  const doubts = doubtsAboutOthers(set.table, fields)
+  if (doubts.length > 0 && askSet(session.store, set, [`count(*) FILTER (WHERE ${doubts.join(' OR ')})`])[0] !== 0) return false
+  return otherListsFit(session, set, fields)
+}
+
+const othersThan = ({ fields: all }: Table, fields: readonly Field[]): Field[] => all.filter((field) => !fields.includes(field))
+
+/** SQL that holds for records of which a value in other fields than these may be out of bounds; patterns and multiples apart. */
+export const doubtsAboutOthers = (table: Table, fields: readonly Field[]): string[] =>
+  othersThan(table, fields).flatMap((field) => doubtsOf(field))
+
+/** Is what the records of the set have in other fields than these what patterns and multiples ask for? SQLite cannot tell. */
+export function otherListsFit(session: Session, set: SetWrite, fields: readonly Field[]): boolean {
   const { table } = set
-  const others = table.fields.filter((field) => !fields.includes(field))
-  const doubts = others.flatMap((field) => doubtsOf(field))
-  const lists = others.filter((field) => field.pattern !== null || field.multipleOf !== null)
-  if (doubts.length === 0 && lists.length === 0) return true
-  const [doubtful, ...texts] = askSet(session.store, set, [
-    `count(*) FILTER (WHERE ${doubts.join(' OR ') || 'false'})`,
-    ...lists.map(({ name }) => `json_group_array(${quote(name)})`),
-  ])
-  if (doubtful !== 0) return false
+  const lists = othersThan(table, fields).filter((field) => field.pattern !== null || field.multipleOf !== null)
+  if (lists.length === 0) return true
+  const texts = askSet(
+    session.store,
+    set,
+    lists.map(({ name }) => `json_group_array(${quote(name)})`),
+  )
   return lists.every((field, index) => {
     const check = boundsCheck(table.name, field)!
     return (JSON.parse(texts[index] as string) as Value[]).every((value) => value === null || check(value) === null)

@@ -1,15 +1,26 @@
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import type { Field, Table, Value } from '../model/types.js'
-import { toSql } from '../store/records.js'
-import { askSet, writeSet, type SetEntry, type SetWrite } from '../store/set-write.js'
+import { countChanges } from '../store/set-asks.js'
+import type { SetEntry, SetWrite } from '../store/set-source.js'
+import { writeSet } from '../store/set-write.js'
 import { shapeOf } from '../store/shape.js'
+import { Unfit } from '../store/unfit.js'
 import type { Series } from './backfilling.js'
 import type { SaveEnvironment } from './environment.js'
 import { saysNoOfAll } from './only-says-no.js'
 import { inOnePass, type SaveOutcome } from './pass.js'
 import { BY_BACKFILL } from './program.js'
-import { couldWake, fitting, linksStand, othersFit, recordsWith, standAlone, tellsOfEach } from './quiet.js'
+import {
+  couldWake,
+  doubtsAboutOthers,
+  fitting,
+  linksStand,
+  otherListsFit,
+  recordsWith,
+  standAlone,
+  tellsOfEach,
+} from './quiet.js'
 import type { Session } from './session.js'
 import type { SaveOptions } from './types.js'
 import { Units } from './units.js'
@@ -24,8 +35,8 @@ export interface RecordSet {
   by: string | null
   /** Is what the records take known to differ from record to record, and from what any other has? */
   differ: boolean
-  /** Values in the order of `fields`. @throws HookError that refuses the record */
-  take(by: Value, series: Series): readonly Value[]
+  /** Values in the order of `fields`. @param place of the record among all, from 0 @throws HookError that refuses the record */
+  take(by: Value, series: Series, place: number): readonly Value[]
   /** Once all have taken theirs: would they, one after the other, have taken the same? */
   isSure(): boolean
 }
@@ -47,7 +58,7 @@ export function saveAsSet(
     }
     return inOnePass(environment, new Units([]), options, new Map(), write, ids.length).outcome
   } catch (error) {
-    if (error instanceof NotASet) return null
+    if (error instanceof NotASet || error instanceof Unfit) return null
     throw error
   }
 }
@@ -63,11 +74,11 @@ function writeRecords(session: Session, of: RecordSet, ids: readonly number[]): 
   const values = valuesOf(session, of, ids)
   if (!values || !linksStand(session, fields, values)) return false
   const entries = ids.map((key, index): SetEntry => ({ key, not: null, values: values[index]! }))
-  const set: SetWrite = { table, fields, key: 'id', rest: {}, entries }
+  const set: SetWrite = { table, fields, key: 'id', rest: {}, entries, never: doubtsAboutOthers(table, fields) }
   if (!of.differ && fields.some(({ unique }) => unique) && !differ(session, set)) return false
-  if (!othersFit(session, recordsWith(table, ids), fields)) return false
+  if (!otherListsFit(session, recordsWith(table, ids), fields)) return false
   if (!hooks.every((hook) => saysNoOfAll(session, hook, table, fields, ids, values))) return false
-  const counts = countsOf(session, set)
+  const counts = fields.length > 1 ? countChanges(store, set) : null
   const by = session.program.hookName(BY_BACKFILL)
   const { saveId: save } = session
   const written = writeSet(store, set, options.history ? { save, depth: 0, by: () => by } : null)
@@ -88,9 +99,9 @@ function valuesOf(session: Session, { table, fields, by, take, isSure }: RecordS
   let given: readonly Value[] | null = null
   let kept: Value[] | null = null
   try {
-    for (const id of ids) {
+    for (const [place, id] of ids.entries()) {
       if (kinds && !kinds.has(id)) return null
-      const taken = take(kinds?.get(id) ?? null, session.series)
+      const taken = take(kinds?.get(id) ?? null, session.series, place)
       if (taken !== given) kept = fitting(session, table, fields, (given = taken))
       if (!kept) return null
       values.push(kept)
@@ -120,17 +131,4 @@ function differ({ store }: Session, { table, fields, entries }: SetWrite): boole
   if (fields[0]!.type === 'number') return values.length === 0
   const sql = `SELECT EXISTS (SELECT 1 FROM ${quote(table.name)} WHERE ${column} IN (SELECT value FROM json_each(?)))`
   return store.one(sql, JSON.stringify(values)) === 0
-}
-
-/** Of several fields, in how many records each changes. */
-function countsOf({ store }: Session, set: SetWrite): number[] | null {
-  const { fields, entries } = set
-  if (fields.length === 1) return null
-  const [first] = entries
-  return askSet(
-    store,
-    set,
-    fields.map(({ name }) => `count(*) FILTER (WHERE ${quote(name)} IS NOT ?)`),
-    first!.values.map(toSql),
-  ) as number[]
 }

@@ -140,6 +140,7 @@ export class Session implements RefusalSink {
   readonly series: Series = {
     next: (sequence) => this.next(sequence),
     ahead: (sequence, count) => this.sequences.ahead(sequence, count),
+    ends: (sequence, count) => this.sequences.ends(sequence, count),
   }
 
   /** The next number of a series. @throws HookError hook/unknown-sequence */

@@ -27,8 +27,11 @@ export interface SaveOptions {
   partial?: boolean
   /** Roll everything back at the end. */
   rehearse?: boolean
-  /** Note verdicts, values and who set them. */
-  record?: boolean
+  /**
+   * Note verdicts, values and who set them. Briefly: not what a row was that still is, and not the values by which it was told
+   * from those that a hook runs for.
+   */
+  record?: boolean | 'briefly'
   /** Give the saved records back, as they stand at the end. */
   returnRecords?: boolean
   /** Only these hooks are live. */

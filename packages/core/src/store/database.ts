@@ -5,11 +5,15 @@ import { indexSql, tableSql } from '../model/ddl.js'
 import { tablesInOrder } from '../model/order.js'
 import type { Project } from '../model/types.js'
 import { bringUpToDate } from './own-tables/index.js'
+import { Unfit } from './unfit.js'
 
 /** The connection: opened, given its schema, with prepared statements kept and transactions that may nest. */
 
 /** Milliseconds that a lock of another connection is waited for. */
 const LOCK_WAIT = 2000
+
+/** What SQLite calls synchronous = FULL. */
+const FULL = 2
 
 type Mode = 'rows' | 'objects' | 'values' | 'run'
 
@@ -49,6 +53,9 @@ export class Store {
       // What SQLite would write or read otherwise than JavaScript does: numbers as text.
       db.function('ph_json', { deterministic: true }, (value: unknown) => JSON.stringify(value))
       db.function('ph_number', { deterministic: true }, (text: unknown) => (text === null ? null : Number(text)))
+      db.function('ph_unfit', () => {
+        throw new Unfit()
+      })
       this.db = db
     } catch (error) {
       db?.close()
@@ -138,6 +145,25 @@ export class Store {
       this.#depth--
       if (!keep && this.db.inTransaction) this.db.exec(this.#depth === 0 ? 'ROLLBACK' : `ROLLBACK TO ${name}; RELEASE ${name}`)
     }
+  }
+
+  /**
+   * Does work that can be done again. What it commits may be gone after a power cut, until anything else is committed: never in part, and
+   * with it nothing that came before.
+   */
+  lazily<T>(work: () => T): T {
+    if (this.#depth > 0 || this.db.pragma('synchronous', { simple: true }) !== FULL) return work()
+    this.db.pragma('synchronous = NORMAL')
+    try {
+      return work()
+    } finally {
+      this.db.pragma('synchronous = FULL')
+    }
+  }
+
+  /** Tells whether anything was written meanwhile, through this connection or another: two that are the same say no. */
+  mark(): string {
+    return `${this.one('SELECT total_changes()') as number} ${this.db.pragma('data_version', { simple: true }) as number}`
   }
 
   /** A transaction in which tables may be made anew; what links to them is to be checked within the work. */

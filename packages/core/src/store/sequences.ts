@@ -34,6 +34,17 @@ export class Sequences {
     return Array.from({ length: count }, (_, index) => textOf(sequence, first + index))
   }
 
+  /**
+   * The first and the last of them, where the others lie between these as texts; null where they may not, since they differ in length.
+   * @throws HookError hook/unknown-sequence
+   */
+  ends(name: string, count: number): [string, string] | null {
+    const sequence = this.#known(name)
+    const first = this.#number(sequence, name)
+    const ends: [string, string] = [textOf(sequence, first), textOf(sequence, first + count - 1)]
+    return ends[0].length === ends[1].length ? ends : null
+  }
+
   #known(name: string): Sequence {
     const sequence = this.known.get(name)
     if (!sequence) throw new HookError('hook/unknown-sequence', { name, hint: hintFor(name, this.known.keys()) })

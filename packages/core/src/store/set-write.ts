@@ -1,33 +1,14 @@
 import { quote } from '../model/ddl.js'
-import type { Field, Table, Value } from '../model/types.js'
+import type { Field } from '../model/types.js'
 import type { Store } from './database.js'
 import { toSql } from './records.js'
+import { columnOf, conditionsOf, fromSql, jsonSql, KEY, sourceOf, whereAll, type SetWrite, type Source } from './set-source.js'
 import { whereSql } from './where.js'
 
 /**
  * The same fields of many records written by one statement, and their history by another, without reading the records: for where nothing
  * looks at the single one. What is as it should be already is left alone.
  */
-export interface SetWrite {
-  table: Table
-  /** Written; in the table's order. */
-  fields: readonly Field[]
-  /** What the entries tell records by; null where there is one entry and `rest` tells them. A field other than the id has an index. */
-  key: Field | 'id' | null
-  /** Conditions that hold for the records of all entries. */
-  rest: Readonly<Record<string, unknown>>
-  /** In the order in which they were asked for, each of another key. */
-  entries: readonly SetEntry[]
-}
-
-export interface SetEntry {
-  /** Of an id, an integer, a link or a text; not null. */
-  key: Value
-  /** A record that is left out. */
-  not: number | null
-  /** By field, in the order of `fields`, in the form in which they are kept. */
-  values: readonly Value[]
-}
 
 /** What the history says of a set. */
 export interface SetHistory {
@@ -37,166 +18,14 @@ export interface SetHistory {
   by: (field: Field) => string
 }
 
-/** Can records be told by this field in one statement? */
-export const canBeKey = (field: Field | 'id'): boolean =>
-  field === 'id' || ((field.type === 'integer' || (field.type === 'string' && field.format !== 'date-time')) && isIndexed(field))
-
-const isIndexed = ({ link, index, unique }: Field): boolean => link !== null || index || unique
-
-/** The columns of the entries; no field has such a name. */
-const [KEY, PLACE, NOT] = ['"ph key"', '"ph place"', '"ph not"']
-const valueAt = (index: number): string => `"ph ${index}"`
-
-interface Source {
-  /** `WITH ph_w …`: the entries as rows. */
-  sql: string
-  parameters: unknown[]
-  /** Of each field, the value it takes. */
-  values: readonly { sql: string; parameters: readonly unknown[] }[]
-  /** Of the same, as JSON. */
-  json: readonly { sql: string; parameters: readonly unknown[] }[]
-}
-
-const sources = new WeakMap<SetWrite, Source>()
-
-function sourceOf(set: SetWrite): Source {
-  let source = sources.get(set)
-  if (!source) sources.set(set, (source = makeSource(set)))
-  return source
-}
-
-function makeSource({ fields, key, entries }: SetWrite): Source {
-  const [first] = entries
-  const alike = entries.every(({ values }) => values.every((value, index) => value === first!.values[index]))
-  const constants = {
-    values: fields.map((_, index) => ({ sql: '?', parameters: [toSql(first!.values[index]!)] })),
-    json: fields.map((_, index) => ({ sql: '?', parameters: [JSON.stringify(first!.values[index])] })),
-  }
-  if (key === null) return { sql: '', parameters: [], ...constants }
-  const leavesOut = entries.some(({ not }) => not !== null)
-  const named = (names: readonly string[], picked: readonly string[]) =>
-    `WITH ph_w (${[KEY, PLACE, ...names].join(', ')}) AS MATERIALIZED (SELECT ${picked.join(', ')} FROM json_each(?))`
-  if (alike && !leavesOut)
-    return { sql: named([], ['value', 'id']), parameters: [JSON.stringify(entries.map((entry) => entry.key))], ...constants }
-  // One object by key: SQLite reads that faster than a list of lists, and a value faster than a list of one.
-  const columns = [
-    ...(leavesOut ? [{ name: NOT, of: ({ not }: SetEntry): unknown => not, sql: (item: string) => item }] : []),
-    ...(alike ? [] : fields).map((field, index) => ({
-      name: valueAt(index),
-      of: ({ values }: SetEntry) => given(field, values[index]!),
-      sql: (item: string) => (field.type === 'number' ? `ph_number(${item})` : item),
-    })),
-  ]
-  const [only] = columns
-  const valueOf = columns.length === 1 ? only!.of : (entry: SetEntry) => columns.map(({ of }) => of(entry))
-  let text = ''
-  for (const entry of entries)
-    text += `${text === '' ? '{' : ','}${JSON.stringify(String(entry.key))}:${JSON.stringify(valueOf(entry))}`
-  const ofText = key !== 'id' && key.type === 'string'
-  const items = columns.map(({ sql }, index) => sql(columns.length === 1 ? 'value' : `value ->> ${index}`))
-  const sql = named(
-    columns.map(({ name }) => name),
-    [ofText ? 'key' : 'CAST(key AS INTEGER)', 'id', ...items],
-  )
-  if (alike) return { sql, parameters: [`${text}}`], ...constants }
-  return {
-    sql,
-    parameters: [`${text}}`],
-    values: fields.map((_, index) => ({ sql: valueAt(index), parameters: [] })),
-    json: fields.map((field, index) => ({ sql: jsonSql(field, valueAt(index)), parameters: [] })),
-  }
-}
-
-/** Numbers go as text and are read by JavaScript: SQLite's own reading of decimals may be off in the last place. */
-const given = ({ type }: Field, value: Value): unknown => (type === 'number' && value !== null ? String(value) : toSql(value))
-
-/** A column's value as JSON.stringify writes it. */
-export function jsonSql({ type }: Field, sql: string): string {
-  if (type === 'number') return `ph_json(${sql})`
-  if (type === 'boolean') return `CASE WHEN ${sql} IS NULL THEN 'null' WHEN ${sql} THEN 'true' ELSE 'false' END`
-  return `json_quote(${sql})`
-}
-
-/** The conditions on a record to be one of the set. */
-function conditionsOf({ table, key, rest, entries }: SetWrite, source: Source): { sql: string[]; parameters: unknown[] } {
-  const { sql, parameters } = whereSql(table, rest)
-  const parts = sql === '' ? [] : [sql.slice(' WHERE '.length)]
-  if (key !== null && source.sql.includes(NOT) && entries.some(({ not }) => not !== null)) parts.unshift(`"id" IS NOT ${NOT}`)
-  return { sql: parts, parameters }
-}
-
-const columnOf = (key: Field | 'id'): string => quote(key === 'id' ? 'id' : key.name)
-
-function fromSql({ table, key, rest }: SetWrite): { from: string; order: string } {
-  const name = quote(table.name)
-  if (key === null) return { from: `FROM ${name}`, order: ' ORDER BY "id"' }
-  // CROSS JOIN: entry after entry, each by the key's index, which gives its records by id; conditions may bring in another index.
-  const order = Object.keys(rest).length > 0 ? ` ORDER BY ${PLACE}, "id"` : ''
-  return { from: `FROM ph_w CROSS JOIN ${name} ON ${columnOf(key)} = ${KEY}`, order }
-}
-
-const whereAll = (parts: readonly string[]): string => (parts.length > 0 ? ` WHERE ${parts.join(' AND ')}` : '')
-
-/** Aggregates over the records of the set, changed or not, such as `count(*)`. */
-export function askSet(
-  store: Store,
-  set: SetWrite,
-  aggregates: readonly string[],
-  ofAggregates: readonly unknown[] = [],
-): unknown[] {
-  const source = sourceOf(set)
-  const { sql, parameters } = conditionsOf(set, source)
-  const { from } = fromSql(set)
-  return store.rows(
-    `${source.sql} SELECT ${aggregates.join(', ')} ${from}${whereAll(sql)}`,
-    ...source.parameters,
-    ...ofAggregates,
-    ...parameters,
-  )[0]!
-}
-
-/** How many records there are in the set, changed or not. */
-export function countSet(store: Store, set: SetWrite): number {
-  const { table, key, rest, entries } = set
-  if (key === null || entries.some(({ not }) => not !== null)) return askSet(store, set, ['count(*)'])[0] as number
-  const where = whereSql(table, rest)
-  const parts = [
-    `${columnOf(key)} IN (SELECT value FROM json_each(?))`,
-    ...(where.sql === '' ? [] : [where.sql.slice(' WHERE '.length)]),
-  ]
-  const keys = JSON.stringify(entries.map((entry) => entry.key))
-  return store.one(`SELECT count(*) FROM ${quote(table.name)}${whereAll(parts)}`, keys, ...where.parameters) as number
-}
-
-/** The first entry that has a record; -1 where none has. */
-export function firstOf(store: Store, set: SetWrite): number {
-  if (set.key === null) return askSet(store, set, ['count(*)'])[0] === 0 ? -1 : 0
-  // SQLite gives a bare column beside min() from the row that has the least.
-  const [, of] = askSet(store, set, [`min(${PLACE})`, KEY])
-  return set.entries.findIndex(({ key }) => key === of)
-}
-
-/** The records of the set, entry after entry, each by id. */
-export function membersOf(store: Store, set: SetWrite): { id: number; entry: number }[] {
-  const { key, entries } = set
-  const source = sourceOf(set)
-  const { sql, parameters } = conditionsOf(set, source)
-  const { from } = fromSql(set)
-  const places = new Map(entries.map((entry, index) => [entry.key, index]))
-  const rows = store.rows(
-    `${source.sql} SELECT "id", ${key === null ? 'NULL' : KEY} ${from}${whereAll(sql)}`,
-    ...source.parameters,
-    ...parameters,
-  ) as [number, Value][]
-  return rows
-    .map(([id, of]) => ({ id, entry: key === null ? 0 : places.get(of)! }))
-    .sort((one, other) => one.entry - other.entry || one.id - other.id)
-}
-
-/** Writes the set, and its history where that is wanted. @returns how many records changed */
+/**
+ * Writes the set, and its history where that is wanted.
+ * @returns how many records changed
+ * @throws Unfit where a record is what none may be; what was written has to be rolled back then
+ */
 export function writeSet(store: Store, set: SetWrite, history: SetHistory | null): number {
   const noted = history && writeSetHistory(store, set, history)
-  if (noted === 0) return 0
+  if (noted === 0 && !set.never?.length) return 0
   const changed = set.key === 'id' ? updateById(store, set) : updateByEntry(store, set)
   if (noted !== null && noted !== changed)
     throw new Error(`${changed} records of ${set.table.name} were written as a set, with ${noted} lines of history`)
@@ -224,16 +53,17 @@ function writeSetHistory(store: Store, set: SetWrite, history: SetHistory): numb
   ).changes
 }
 
-/** One statement for all. */
+/** One statement for all. It comes by each record of the set, so that whether one is what none may be is asked on the way. */
 function updateById(store: Store, set: SetWrite): number {
-  const { table, fields } = set
+  const { table, fields, never = [] } = set
   const source = sourceOf(set)
   const conditions = conditionsOf(set, source)
-  const differs = fields.map((field, index) => `${quote(field.name)} IS NOT ${source.values[index]!.sql}`)
+  const differs = fields.map((field, index) => `${quote(field.name)} IS NOT ${source.values[index]!.sql}`).join(' OR ')
+  const changes = never.length > 0 ? `CASE WHEN ${never.join(' OR ')} THEN ph_unfit() ELSE ${differs} END` : `(${differs})`
   const values = source.values.flatMap((value) => value.parameters)
   return store.run(
     `${source.sql} UPDATE ${quote(table.name)} SET ${fields.map((field, index) => `${quote(field.name)} = ${source.values[index]!.sql}`).join(', ')}
-     FROM ph_w${whereAll([`"id" = ${KEY}`, `(${differs.join(' OR ')})`, ...conditions.sql])}`,
+     FROM ph_w${whereAll([`"id" = ${KEY}`, changes, ...conditions.sql])}`,
     ...source.parameters,
     ...values,
     ...values,
@@ -247,13 +77,15 @@ function updateByEntry(store: Store, { table, fields, key, rest, entries }: SetW
   const differs = `(${fields.map((field) => `${quote(field.name)} IS NOT ?`).join(' OR ')})`
   const conditions = [differs, ...(where.sql === '' ? [] : [where.sql.slice(' WHERE '.length)])]
   const assignments = fields.map((field) => `${quote(field.name)} = ?`).join(', ')
-  const sql = `UPDATE ${quote(table.name)} SET ${assignments}${whereAll(key === null ? conditions : [`${columnOf(key)} = ?`, '"id" IS NOT ?', ...conditions])}`
+  const leavesOut = key !== null && entries.some(({ not }) => not !== null)
+  const told = [...(key === null ? [] : [`${columnOf(key)} = ?`]), ...(leavesOut ? ['"id" IS NOT ?'] : [])]
+  const sql = `UPDATE ${quote(table.name)} SET ${assignments}${whereAll([...told, ...conditions])}`
   const statement = store.writer(sql)
   let changed = 0
   for (const entry of entries) {
     const values = entry.values.map(toSql)
-    const told = key === null ? [] : [toSql(entry.key), entry.not]
-    changed += statement.run(...values, ...told, ...values, ...where.parameters).changes
+    const which = [...(key === null ? [] : [toSql(entry.key)]), ...(leavesOut ? [entry.not] : [])]
+    changed += statement.run(...values, ...which, ...values, ...where.parameters).changes
   }
   return changed
 }

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { afterEach, beforeEach, expect, test } from 'vitest'
-import { listBackfills } from '../../src/backfill/backfill-store.js'
+import { listBackfills, nextIds, nextRecords, readBackfill } from '../../src/backfill/backfill-store.js'
 import { listSaves } from '../../src/engine/save-log.js'
 import { readHistory } from '../../src/save/history.js'
 import { releasesIn } from '../../src/release/release-store.js'
@@ -135,6 +135,26 @@ test('version-5.db: saves of then have their time, releases and switches are the
   store.close()
 })
 
+test('version-6.db: backfills of then go on where they were', () => {
+  const file = join(folder, 'records.db')
+  copyFileSync(join(written, 'version-6.db'), file)
+  const store = new Store(file)
+  expect(listBackfills(store).map(({ id, state, total, done, undoes }) => ({ id, state, total, done, undoes }))).toEqual([
+    { id: 3, state: 'running', total: 1203, done: 1001, undoes: null },
+    { id: 2, state: 'running', total: 3, done: 1, undoes: 1 },
+    { id: 1, state: 'done', total: 3, done: 3, undoes: null },
+  ])
+  // It goes through them by falling qty, which is one less than the id; 1 numbered them in their order.
+  expect(nextIds(store, readBackfill(store, 3), 500)).toEqual(Array.from({ length: 202 }, (_, index) => 202 - index))
+  expect(nextIds(store, { ...readBackfill(store, 3), done: 998 }, 4)).toEqual([205, 204, 203, 202])
+  expect(nextRecords(store, readBackfill(store, 2), 10)).toEqual([
+    { table: 'item', id: 2 },
+    { table: 'item', id: 1 },
+  ])
+  expect(store.one('SELECT count(*) FROM item WHERE name IS NOT NULL')).toBe(1001)
+  store.close()
+})
+
 test('a file of a newer version is not touched', () => {
   const file = join(folder, 'records.db')
   new Store(file).close()
@@ -148,5 +168,20 @@ test('the application’s file is written with synchronous = FULL, in WAL', () =
   const store = new Store(join(folder, 'records.db'))
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   expect(store.db.pragma('journal_mode', { simple: true })).toBe('wal')
+  store.close()
+})
+
+test('what can be done again is written lazily, and nothing else is', () => {
+  const store = new Store(join(folder, 'records.db'))
+  const level = () => store.db.pragma('synchronous', { simple: true })
+  expect([store.lazily(level), level()]).toEqual([1, 2])
+  expect(() =>
+    store.lazily(() => {
+      throw new Error('no')
+    }),
+  ).toThrow('no')
+  expect(level()).toBe(2)
+  // A transaction that is open was begun by somebody who may rely on it.
+  store.transaction(() => ({ value: expect(store.lazily(level)).toBe(2), keep: true }))
   store.close()
 })

@@ -2,6 +2,7 @@ import type { BackfillInfo, BackfillPlan, BackfillWish } from '@patient-hook/con
 import * as kept from '../../backfill/backfill-store.js'
 import { planBackfill as plan } from '../../backfill/plan.js'
 import { stepBackfill as step } from '../../backfill/step.js'
+import { noteUntouched } from '../../backfill/untouched.js'
 import { checkWish } from '../../backfill/wish.js'
 import { HookError, type ErrorReport } from '../../errors.js'
 import type { SaveEnvironment } from '../../save/environment.js'
@@ -27,7 +28,9 @@ export function planBackfill(open: OpenProject, wish: BackfillWish, user: string
 /** @throws HookError backfill/bad */
 export function beginBackfill(open: OpenProject, wish: BackfillWish, user: string, token: string): BackfillInfo {
   const table = checkWish(environmentOf(open.liveCode, open.live, user), wish, user)
-  return begun(open, token, () => kept.beginBackfill(open.live, table, wish, user))
+  const backfill = begun(open, token, () => kept.beginBackfill(open.live, table, wish, user))
+  noteUntouched(open.live, backfill.id)
+  return backfill
 }
 
 /** @throws HookError backfill/unknown, or backfill/state where there is nothing to take back, or not yet */
@@ -69,10 +72,13 @@ export function failBackfill(open: OpenProject, id: number, failure: ErrorReport
 
 /** Does the next batch of one that is running. @param rows at most */
 export function stepBackfill(open: OpenProject, id: number, rows: number): BackfillInfo {
-  const { backfill, outcome } = step(open.live, (user) => environmentOf(open.liveCode, open.live, user), id, rows)
+  const { live } = open
+  const { backfill, outcome, untouched } = step(live, (user) => environmentOf(open.liveCode, live, user), id, rows)
   if (outcome) {
     open.tally.add(open.liveCode.for(backfill.user).program, outcome)
-    open.tally.writeNowAndThen(open.live)
+    open.tally.writeNowAndThen(live)
   }
+  // Figures of hooks are no records.
+  if (untouched) noteUntouched(live, id)
   return backfill
 }

@@ -6,13 +6,14 @@ import { utc } from './003-utc.js'
 import { given } from './004-given.js'
 import { releases } from './005-releases.js'
 import { backfills } from './006-backfills.js'
+import { backfillParts } from './007-backfill-parts.js'
 import type { Migration } from './types.js'
 
 /**
  * The application's own tables, step by step; a user's table never begins with ph_. A new step is a file of its own, added at the
  * end, with a file of the version before it in test/store/files.
  */
-const MIGRATIONS: readonly Migration[] = [first, answersAndTries, utc, given, releases, backfills]
+const MIGRATIONS: readonly Migration[] = [first, answersAndTries, utc, given, releases, backfills, backfillParts]
 
 /** The number of the newest step. */
 export const NEWEST = MIGRATIONS.length
