@@ -95,7 +95,8 @@ function next(store: Store, { id, done }: BackfillInfo, count: number): unknown[
     Math.floor((done + count - 1) / PART),
   ) as string[]
   const from = done - first * PART
-  return parts.flatMap((records) => JSON.parse(records) as unknown[]).slice(from, from + count)
+  // Not flatMap, which takes ten times as long.
+  return ([] as unknown[]).concat(...parts.map((records) => JSON.parse(records) as unknown[])).slice(from, from + count)
 }
 
 function add(store: Store, table: string, user: string, wish: BackfillWish | null, undoes: number | null, total: number): number {

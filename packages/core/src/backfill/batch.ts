@@ -82,13 +82,21 @@ function setIn(table: Table, { set, number }: BackfillWish, numbering: Numbering
   if (set) {
     const fields = table.fields.filter(({ name }) => name in set)
     const values = fields.map(({ name }) => set[name]!)
-    return { table, fields, by: null, differ: false, take: () => values, isSure: () => true }
+    return { table, fields, by: null, differ: false, allChange: false, take: () => values, isSure: () => true }
   }
   if (!number || !numbering) return null
   const fields = table.fields.filter(({ name }) => name === number.field)
   const take = (kind: Value, series: Series): Value[] => [numbering.take(kind, series)]
-  // Numbers of one series differ, and the numbering passes by those that a record has.
-  return { table, fields, by: numbering.by, differ: numbering.by === null, take, isSure: () => !numbering.passedBy }
+  // Numbers of one series differ, and the numbering passes by those that any record has.
+  return {
+    table,
+    fields,
+    by: numbering.by,
+    differ: numbering.by === null,
+    allChange: true,
+    take,
+    isSure: () => !numbering.passedBy,
+  }
 }
 
 /** Records that somebody changed since the backfill chose them are theirs. */

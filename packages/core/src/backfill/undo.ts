@@ -98,7 +98,7 @@ function setOf(goings: readonly Going[]): RecordSet | null {
     if (remove || other !== table || Object.keys(values).length !== names.length || !names.every((name) => name in values))
       return null
   const take = (_: Value, __: Series, place: number): Value[] => fields.map(({ name }) => goings[place]!.values[name]!)
-  return { table, fields, by: null, differ: false, take, isSure: () => true }
+  return { table, fields, by: null, differ: false, allChange: false, take, isSure: () => true }
 }
 
 const quiet = (job: number, tally: Tally): Backfilling => ({

@@ -62,7 +62,7 @@ export function linksStand(session: Session, fields: readonly Field[], rows: rea
 export function othersFit(session: Session, set: SetWrite, fields: readonly Field[]): boolean {
   const doubts = doubtsAboutOthers(set.table, fields)
   if (doubts.length > 0 && askSet(session.store, set, [`count(*) FILTER (WHERE ${doubts.join(' OR ')})`])[0] !== 0) return false
-  return otherListsFit(session, set, fields)
+  return otherListsFit(session, set.table, () => set, fields)
 }
 
 const othersThan = ({ fields: all }: Table, fields: readonly Field[]): Field[] => all.filter((field) => !fields.includes(field))
@@ -71,14 +71,16 @@ const othersThan = ({ fields: all }: Table, fields: readonly Field[]): Field[] =
 export const doubtsAboutOthers = (table: Table, fields: readonly Field[]): string[] =>
   othersThan(table, fields).flatMap((field) => doubtsOf(field))
 
-/** Is what the records of the set have in other fields than these what patterns and multiples ask for? SQLite cannot tell. */
-export function otherListsFit(session: Session, set: SetWrite, fields: readonly Field[]): boolean {
-  const { table } = set
+/**
+ * Is what the records of a set have in other fields than these what patterns and multiples ask for? SQLite cannot tell.
+ * @param set made where there is something to ask
+ */
+export function otherListsFit(session: Session, table: Table, set: () => SetWrite, fields: readonly Field[]): boolean {
   const lists = othersThan(table, fields).filter((field) => field.pattern !== null || field.multipleOf !== null)
   if (lists.length === 0) return true
   const texts = askSet(
     session.store,
-    set,
+    set(),
     lists.map(({ name }) => `json_group_array(${quote(name)})`),
   )
   return lists.every((field, index) => {

@@ -35,6 +35,8 @@ export interface RecordSet {
   by: string | null
   /** Is what the records take known to differ from record to record, and from what any other has? */
   differ: boolean
+  /** Is every record known to change? */
+  allChange: boolean
   /** Values in the order of `fields`. @param place of the record among all, from 0 @throws HookError that refuses the record */
   take(by: Value, series: Series, place: number): readonly Value[]
   /** Once all have taken theirs: would they, one after the other, have taken the same? */
@@ -74,9 +76,10 @@ function writeRecords(session: Session, of: RecordSet, ids: readonly number[]): 
   const values = valuesOf(session, of, ids)
   if (!values || !linksStand(session, fields, values)) return false
   const entries = ids.map((key, index): SetEntry => ({ key, not: null, values: values[index]! }))
-  const set: SetWrite = { table, fields, key: 'id', rest: {}, entries, never: doubtsAboutOthers(table, fields) }
+  const { allChange } = of
+  const set: SetWrite = { table, fields, key: 'id', rest: {}, entries, allChange, never: doubtsAboutOthers(table, fields) }
   if (!of.differ && fields.some(({ unique }) => unique) && !differ(session, set)) return false
-  if (!otherListsFit(session, recordsWith(table, ids), fields)) return false
+  if (!otherListsFit(session, table, () => recordsWith(table, ids), fields)) return false
   if (!hooks.every((hook) => saysNoOfAll(session, hook, table, fields, ids, values))) return false
   const counts = fields.length > 1 ? countChanges(store, set) : null
   const by = session.program.hookName(BY_BACKFILL)

@@ -5,7 +5,7 @@ import { indexSql, tableSql } from '../model/ddl.js'
 import { tablesInOrder } from '../model/order.js'
 import type { Project } from '../model/types.js'
 import { bringUpToDate } from './own-tables/index.js'
-import { Unfit } from './unfit.js'
+import { SqlFunctions, type SetLookup } from './sql-functions.js'
 
 /** The connection: opened, given its schema, with prepared statements kept and transactions that may nest. */
 
@@ -28,6 +28,7 @@ export class Store {
     run: new Map(),
   }
   #depth = 0
+  readonly #functions: SqlFunctions
 
   /**
    * @param file a path, or `:memory:`
@@ -50,12 +51,7 @@ export class Store {
         db.pragma('foreign_keys = ON')
         if (!contents) bringUpToDate(db, file)
       }
-      // What SQLite would write or read otherwise than JavaScript does: numbers as text.
-      db.function('ph_json', { deterministic: true }, (value: unknown) => JSON.stringify(value))
-      db.function('ph_number', { deterministic: true }, (text: unknown) => (text === null ? null : Number(text)))
-      db.function('ph_unfit', () => {
-        throw new Unfit()
-      })
+      this.#functions = new SqlFunctions(db)
       this.db = db
     } catch (error) {
       db?.close()
@@ -112,6 +108,16 @@ export class Store {
   /** A kept statement to be run over and over. */
   writer(sql: string): Database.Statement {
     return this.#statement('run', sql)
+  }
+
+  /** Does work whose SQL asks about the records of a set. */
+  answering<T>(lookup: SetLookup, work: () => T): T {
+    this.#functions.lookup = lookup
+    try {
+      return work()
+    } finally {
+      this.#functions.lookup = null
+    }
   }
 
   /** Forgets kept statements, after a change of the schema. */

@@ -16,6 +16,8 @@ export interface SetWrite {
   rest: Readonly<Record<string, unknown>>
   /** In the order in which they were asked for, each of another key. */
   entries: readonly SetEntry[]
+  /** Is every record known to change? */
+  allChange?: boolean
   /** SQL of which nothing may hold for any record of the set; only of sets that are told by id. */
   never?: readonly string[]
 }
@@ -39,14 +41,17 @@ const isIndexed = ({ link, index, unique }: Field): boolean => link !== null || 
 export const [KEY, PLACE, NOT] = ['"ph key"', '"ph place"', '"ph not"'] as const
 const valueAt = (index: number): string => `"ph ${index}"`
 
-export interface Source {
-  /** `WITH ph_w …`: the entries as rows. */
+export interface Sql {
   sql: string
-  parameters: unknown[]
+  parameters: readonly unknown[]
+}
+
+/** `sql`: `WITH ph_w …`, the entries as rows; empty where none are needed. */
+export interface Source extends Sql {
   /** Of each field, the value it takes. */
-  values: readonly { sql: string; parameters: readonly unknown[] }[]
+  values: readonly Sql[]
   /** Of the same, as JSON. */
-  json: readonly { sql: string; parameters: readonly unknown[] }[]
+  json: readonly Sql[]
 }
 
 const sources = new WeakMap<SetWrite, Source>()
@@ -58,22 +63,17 @@ export function sourceOf(set: SetWrite): Source {
 }
 
 function makeSource({ fields, key, entries }: SetWrite): Source {
-  const [first] = entries
-  const alike = entries.every(({ values }) => values.every((value, index) => value === first!.values[index]))
-  const constants = {
-    values: fields.map((_, index) => ({ sql: '?', parameters: [toSql(first!.values[index]!)] })),
-    json: fields.map((_, index) => ({ sql: '?', parameters: [JSON.stringify(first!.values[index])] })),
-  }
-  if (key === null) return { sql: '', parameters: [], ...constants }
+  const constant = constantSource(fields, entries)
+  if (key === null) return constant!
   const leavesOut = entries.some(({ not }) => not !== null)
   const named = (names: readonly string[], picked: readonly string[]) =>
     `WITH ph_w (${[KEY, PLACE, ...names].join(', ')}) AS MATERIALIZED (SELECT ${picked.join(', ')} FROM json_each(?))`
-  if (alike && !leavesOut)
-    return { sql: named([], ['value', 'id']), parameters: [JSON.stringify(entries.map((entry) => entry.key))], ...constants }
+  if (constant && !leavesOut)
+    return { ...constant, sql: named([], ['value', 'id']), parameters: [JSON.stringify(entries.map((entry) => entry.key))] }
   // One object by key: SQLite reads that faster than a list of lists, and a value faster than a list of one.
   const columns = [
     ...(leavesOut ? [{ name: NOT, of: ({ not }: SetEntry): unknown => not, sql: (item: string) => item }] : []),
-    ...(alike ? [] : fields).map((field, index) => ({
+    ...(constant ? [] : fields).map((field, index) => ({
       name: valueAt(index),
       of: ({ values }: SetEntry) => given(field, values[index]!),
       sql: (item: string) => (field.type === 'number' ? `ph_number(${item})` : item),
@@ -90,12 +90,24 @@ function makeSource({ fields, key, entries }: SetWrite): Source {
     columns.map(({ name }) => name),
     [ofText ? 'key' : 'CAST(key AS INTEGER)', 'id', ...items],
   )
-  if (alike) return { sql, parameters: [`${text}}`], ...constants }
+  if (constant) return { ...constant, sql, parameters: [`${text}}`] }
   return {
     sql,
     parameters: [`${text}}`],
     values: fields.map((_, index) => ({ sql: valueAt(index), parameters: [] })),
     json: fields.map((field, index) => ({ sql: jsonSql(field, valueAt(index)), parameters: [] })),
+  }
+}
+
+/** Of entries that all take the same, as parameters; null where they do not. */
+export function constantSource(fields: readonly Field[], entries: readonly SetEntry[]): Source | null {
+  const [first] = entries
+  if (!entries.every(({ values }) => values.every((value, index) => value === first!.values[index]))) return null
+  return {
+    sql: '',
+    parameters: [],
+    values: fields.map((_, index) => ({ sql: '?', parameters: [toSql(first!.values[index]!)] })),
+    json: fields.map((_, index) => ({ sql: '?', parameters: [JSON.stringify(first!.values[index])] })),
   }
 }
 

@@ -2,7 +2,19 @@ import { quote } from '../model/ddl.js'
 import type { Field } from '../model/types.js'
 import type { Store } from './database.js'
 import { toSql } from './records.js'
-import { columnOf, conditionsOf, fromSql, jsonSql, KEY, sourceOf, whereAll, type SetWrite, type Source } from './set-source.js'
+import { rangeOf, type SetRange } from './set-range.js'
+import {
+  columnOf,
+  conditionsOf,
+  fromSql,
+  jsonSql,
+  KEY,
+  sourceOf,
+  whereAll,
+  type SetWrite,
+  type Source,
+  type Sql,
+} from './set-source.js'
 import { whereSql } from './where.js'
 
 /**
@@ -24,49 +36,92 @@ export interface SetHistory {
  * @throws Unfit where a record is what none may be; what was written has to be rolled back then
  */
 export function writeSet(store: Store, set: SetWrite, history: SetHistory | null): number {
-  const noted = history && writeSetHistory(store, set, history)
+  const range = rangeOf(set)
+  return range
+    ? store.answering(range.lookup, () => write(store, set, ofRange(set, range), history))
+    : write(store, set, ofEntries(set), history)
+}
+
+/** How a statement comes by the records of a set, and by what they take. */
+interface Access extends Source {
+  from: string
+  order: string
+  /** In an update: what stands beside the table. */
+  beside: string
+  isMember: Sql
+  /** Is membership told by `from` where records are read? */
+  joined: boolean
+}
+
+const ofEntries = (set: SetWrite): Access => ({
+  ...sourceOf(set),
+  ...fromSql(set),
+  beside: 'FROM ph_w',
+  isMember: { sql: `"id" = ${KEY}`, parameters: [] },
+  joined: true,
+})
+
+const ofRange = ({ table }: SetWrite, { source, isMember, order }: SetRange): Access => ({
+  ...source,
+  from: `FROM ${quote(table.name)}`,
+  order,
+  beside: '',
+  isMember,
+  joined: false,
+})
+
+function write(store: Store, set: SetWrite, access: Access, history: SetHistory | null): number {
+  const noted = history && writeSetHistory(store, set, access, history)
   if (noted === 0 && !set.never?.length) return 0
-  const changed = set.key === 'id' ? updateById(store, set) : updateByEntry(store, set)
+  const changed = set.key === 'id' ? updateById(store, set, access) : updateByEntry(store, set)
   if (noted !== null && noted !== changed)
     throw new Error(`${changed} records of ${set.table.name} were written as a set, with ${noted} lines of history`)
   return changed
 }
 
-function writeSetHistory(store: Store, set: SetWrite, history: SetHistory): number {
-  const source = sourceOf(set)
-  const conditions = conditionsOf(set, source)
-  const differs = set.fields.map((field, index) => `${quote(field.name)} IS NOT ${source.values[index]!.sql}`)
-  const { from, order } = fromSql(set)
-  const cause = causeSql(set, source, differs, history)
-  const patch = patchSql(set, source, differs)
+/** SQL that holds where a field of the record is to change. */
+const differsSql = ({ fields }: SetWrite, { values }: Source): string[] =>
+  fields.map((field, index) => `${quote(field.name)} IS NOT ${values[index]!.sql}`)
+
+function writeSetHistory(store: Store, set: SetWrite, access: Access, history: SetHistory): number {
+  const conditions = conditionsOf(set, access)
+  const differs = differsSql(set, access)
+  const cause = causeSql(set, access, differs, history)
+  const patch = patchSql(set, access, differs)
+  const where = [
+    ...(access.joined ? [] : [access.isMember.sql]),
+    ...(set.allChange ? [] : [`(${differs.join(' OR ')})`]),
+    ...conditions.sql,
+  ]
   return store.run(
-    `${source.sql} INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch)
-     SELECT ?, ?, "id", 'update', ?, ${cause.sql}, ${patch.sql} ${from}${whereAll([`(${differs.join(' OR ')})`, ...conditions.sql])}${order}`,
-    ...source.parameters,
+    `${access.sql} INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch)
+     SELECT ?, ?, "id", 'update', ?, ${cause.sql}, ${patch.sql} ${access.from}${whereAll(where)}${access.order}`,
+    ...access.parameters,
     history.save,
     set.table.name,
     history.depth,
     ...cause.parameters,
     ...patch.parameters,
-    ...source.values.flatMap((value) => value.parameters),
+    ...(access.joined ? [] : access.isMember.parameters),
+    ...(set.allChange ? [] : access.values.flatMap((value) => value.parameters)),
     ...conditions.parameters,
   ).changes
 }
 
 /** One statement for all. It comes by each record of the set, so that whether one is what none may be is asked on the way. */
-function updateById(store: Store, set: SetWrite): number {
-  const { table, fields, never = [] } = set
-  const source = sourceOf(set)
-  const conditions = conditionsOf(set, source)
-  const differs = fields.map((field, index) => `${quote(field.name)} IS NOT ${source.values[index]!.sql}`).join(' OR ')
+function updateById(store: Store, set: SetWrite, access: Access): number {
+  const { table, fields, never = [], allChange = false } = set
+  const conditions = conditionsOf(set, access)
+  const differs = allChange ? '1' : differsSql(set, access).join(' OR ')
   const changes = never.length > 0 ? `CASE WHEN ${never.join(' OR ')} THEN ph_unfit() ELSE ${differs} END` : `(${differs})`
-  const values = source.values.flatMap((value) => value.parameters)
+  const values = access.values.flatMap((value) => value.parameters)
   return store.run(
-    `${source.sql} UPDATE ${quote(table.name)} SET ${fields.map((field, index) => `${quote(field.name)} = ${source.values[index]!.sql}`).join(', ')}
-     FROM ph_w${whereAll([`"id" = ${KEY}`, changes, ...conditions.sql])}`,
-    ...source.parameters,
+    `${access.sql} UPDATE ${quote(table.name)} SET ${fields.map((field, index) => `${quote(field.name)} = ${access.values[index]!.sql}`).join(', ')}
+     ${access.beside}${whereAll([access.isMember.sql, changes, ...conditions.sql])}`,
+    ...access.parameters,
     ...values,
-    ...values,
+    ...access.isMember.parameters,
+    ...(allChange ? [] : values),
     ...conditions.parameters,
   ).changes
 }
@@ -90,20 +145,19 @@ function updateByEntry(store: Store, { table, fields, key, rest, entries }: SetW
   return changed
 }
 
-interface Sql {
-  sql: string
-  parameters: unknown[]
-}
-
 /** The same text as history.ts makes: a test and a replace for each field that changes. */
 function patchSql({ fields }: SetWrite, { values, json }: Source, differs: readonly string[]): Sql {
   const steps = fields.map((field, index) => {
     const path = `"path":"/${field.name}"`
-    return `'{"op":"test",${path},"value":' || ${jsonSql(field, quote(field.name))} || '},{"op":"replace",${path},"value":' || ${json[index]!.sql} || '}'`
+    return {
+      first: `{"op":"test",${path},"value":`,
+      rest: `${jsonSql(field, quote(field.name))} || '},{"op":"replace",${path},"value":' || ${json[index]!.sql}`,
+    }
   })
-  if (steps.length === 1) return { sql: `'[' || ${steps[0]!} || ']'`, parameters: [...json[0]!.parameters] }
+  const [only] = steps
+  if (steps.length === 1) return { sql: `'[${only!.first}' || ${only!.rest} || '}]'`, parameters: json[0]!.parameters }
   return {
-    sql: `'[' || substr(${steps.map((step, index) => `CASE WHEN ${differs[index]!} THEN ',' || ${step} ELSE '' END`).join(' || ')}, 2) || ']'`,
+    sql: `'[' || substr(${steps.map(({ first, rest }, index) => `CASE WHEN ${differs[index]!} THEN ',${first}' || ${rest} || '}' ELSE '' END`).join(' || ')}, 2) || ']'`,
     parameters: fields.flatMap((_, index) => [...values[index]!.parameters, ...json[index]!.parameters]),
   }
 }
