@@ -6,7 +6,7 @@ import { cover, type CoveredText } from './cover.js'
 import { instrument } from './instrument.js'
 import { mayKeepState } from './module-state.js'
 import { addProbes } from './probe.js'
-import { onlyReadsRows, writtenFields } from './written-fields.js'
+import { onlyReadsRows, touchedFields, touchedFieldsOfRows, writtenFields } from './written-fields.js'
 
 /** Compiles one TypeScript module of a plugin to a function's source, with a source map and the places of its parts. */
 
@@ -25,6 +25,8 @@ export interface CompiledModule {
   imports: readonly { module: string; line: number }[]
   /** Fields that `only` and `each` can write; null where that cannot be known. */
   writes: ReadonlySet<string> | null
+  /** Fields that the hook's functions can look at or write; null where that cannot be known. */
+  touches: ReadonlySet<string> | null
   /** `load` only reads the rows it is given; false where that cannot be known. */
   loadReads: boolean
   /** What `only` asks, as it is written, in one line; empty without one. */
@@ -99,6 +101,7 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
   const imports: { module: string; line: number }[] = []
   const parts = new Map<string, number>()
   let writes: CompiledModule['writes'] = null
+  let touches: CompiledModule['touches'] = null
   let loadReads = false
   let guard = ''
   const look = (node: ts.Node): void => {
@@ -130,6 +133,7 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
         if (property.name && (ts.isIdentifier(property.name) || ts.isStringLiteral(property.name)))
           parts.set(property.name.text, lineOf(property))
       writes = writesOf(argument)
+      touches = touchesOf(argument)
       loadReads = isPlain(argument) && onlyReadsRows(argument.properties.find((each) => each.name?.getText() === 'load'))
       guard = guardOf(argument)
     }
@@ -176,6 +180,7 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
     parts,
     imports,
     writes,
+    touches,
     loadReads,
     guard,
     keepsState: mayKeepState(source),
@@ -206,6 +211,23 @@ function writesOf(definition: ts.ObjectLiteralExpression): CompiledModule['write
   const written = writtenFields(part('each'))
   if (written === null || (only && writtenFields(only)?.size !== 0)) return null
   return written
+}
+
+function touchesOf(definition: ts.ObjectLiteralExpression): CompiledModule['touches'] {
+  if (!isPlain(definition)) return null
+  const touched = new Set<string>()
+  for (const [name, fieldsOf] of [
+    ['only', touchedFields],
+    ['load', touchedFieldsOfRows],
+    ['each', touchedFields],
+    ['finish', touchedFieldsOfRows],
+  ] as const) {
+    const part = definition.properties.find((each) => each.name?.getText() === name)
+    const fields = part ? fieldsOf(part) : []
+    if (!fields) return null
+    for (const field of fields) touched.add(field)
+  }
+  return touched
 }
 
 const SUSPECT = /import\s*\(|eval\s*\(|<!--|-->/

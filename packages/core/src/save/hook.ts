@@ -22,8 +22,7 @@ export interface Hook {
   moment: Moment
   on: ReadonlySet<EventName>
   /** Field indexes; null when every change wakes the hook. */
-  watch: readonly number[] | null
-  watchNames: readonly string[]
+  watch: readonly string[] | null
   /** What is said of a row in which nothing that is watched has a value, or has changed. */
   noValue: string
   noChange: string
@@ -42,8 +41,10 @@ export interface Hook {
   guard: string
   /** `load` is proved to write to no row. */
   loadReads: boolean
-  /** Field indexes that a before-save hook can write; null where every field has to be compared. */
-  writes: readonly number[] | null
+  /** Fields that a before-save hook can write; null where every field has to be compared. */
+  writes: readonly string[] | null
+  /** Fields that it can look at or write, those it watches among them; null where it may be any. */
+  touches: ReadonlySet<string> | null
   /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
   index: number
   /** Stands for the hook where a number is needed that means the same in every program. */
@@ -59,7 +60,7 @@ const PARTS = ['table', 'moment', 'on', 'watch', 'only', 'after', 'ripples', 'lo
 
 export function toHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Hook {
   const { name, file, state } = source
-  const { parts, writes, loadReads, guard } = module.compiled
+  const { parts, writes, touches, loadReads, guard } = module.compiled
   const fail = (part: string, detail: string) =>
     new HookError('hook/bad-definition', { hook: name, file, line: parts.get(part) ?? parts.get('') ?? 1, detail })
   const definition = module.exports['default']
@@ -86,15 +87,12 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
   const on = (texts('on') ?? ['create', 'update']) as EventName[]
   for (const event of on) if (!EVENTS.includes(event)) throw fail('on', `on takes ${EVENTS.join(', ')}, but got ${gotOf(event)}`)
   if (on.length === 0) throw fail('on', 'on is empty, so the hook would never run')
-  const watchNames = texts('watch')
-  if (watchNames?.length === 0)
+  const watch = texts('watch')
+  if (watch?.length === 0)
     throw fail('watch', 'watch is empty, so the hook would never run; leave it out to run for every change')
-  const watch = watchNames?.map((field) => {
-    const index = table.fields.findIndex((each) => each.name === field)
-    if (index < 0)
+  for (const field of watch ?? [])
+    if (!table.fields.some((each) => each.name === field))
       throw fail('watch', `watch: table ${table.name} has no field ${JSON.stringify(field)}${fieldHint(field, table)}`)
-    return index
-  })
   const call = (part: string): AnyFunction | null => {
     const value = given[part]
     if (value === undefined) return null
@@ -127,10 +125,9 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
     table: table.name,
     moment,
     on: new Set(on),
-    watch: watch ?? null,
-    watchNames: watchNames ?? [],
-    noValue: `no value in ${(watchNames ?? []).join(', ')}`,
-    noChange: `no change of ${(watchNames ?? []).join(', ')}`,
+    watch,
+    noValue: `no value in ${(watch ?? []).join(', ')}`,
+    noChange: `no change of ${(watch ?? []).join(', ')}`,
     after: texts('after') ?? [],
     ripples,
     touchedBy,
@@ -142,18 +139,23 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
     parts,
     guard,
     loadReads,
-    writes: writes && indexesOf(table, writes),
+    writes: writes && knownFields(table, [...writes]),
+    touches: touches && asSet(knownFields(table, [...touches, ...(watch ?? [])])),
     index,
     number: numberOf('hook', `${name}\n${file}`),
     cause: `${plugin.name}/${name}@${plugin.version}`,
   }
 }
 
-/** @returns null where a name is not a field: the error comes when it is written */
-function indexesOf(table: Table, names: ReadonlySet<string>): readonly number[] | null {
-  const indexes = [...names].map((name) => table.fields.findIndex((field) => field.name === name))
-  return indexes.includes(-1) ? null : indexes.sort((a, b) => a - b)
+/** In the table's order, the id left out. @returns null where a name is not a field: the error comes when it is used */
+function knownFields({ fields }: Table, names: readonly string[]): readonly string[] | null {
+  const known = new Set(['id', ...fields.map(({ name }) => name)])
+  if (names.some((name) => !known.has(name))) return null
+  const wanted = new Set(names)
+  return fields.map(({ name }) => name).filter((name) => wanted.has(name))
 }
+
+const asSet = (names: readonly string[] | null): ReadonlySet<string> | null => names && new Set(names)
 
 function toTouch(
   project: Project,

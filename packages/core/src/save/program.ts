@@ -26,7 +26,8 @@ export class Program {
   readonly #tables = new Set<string>()
   /** before-commit hooks woken by a child's save, by the child's table. */
   readonly touchedBy = new Map<string, { link: string; parent: string }[]>()
-  readonly #written = new Map<string, readonly number[] | null>()
+  readonly #written = new Map<string, readonly string[] | null>()
+  readonly #touched = new Map<string, ReadonlySet<string> | null>()
   /** JSON: by plugin, its version. */
   readonly versions: string
 
@@ -79,15 +80,25 @@ export class Program {
     return this.#byPlace.get(`${table} ${moment}`) ?? []
   }
 
-  /** Indexes of the fields that before-save hooks of the table can write; null where every field may be. */
-  written(table: string): readonly number[] | null {
-    let known = this.#written.get(table)
+  /** Fields that before-save hooks of the table can write; null where every field may be. @param updating only where records are updated */
+  written(table: string, updating = false): readonly string[] | null {
+    const key = `${table} ${updating}`
+    let known = this.#written.get(key)
     if (known === undefined) {
-      const hooks = this.at(table, 'before-save')
-      known = hooks.some((hook) => hook.writes === null)
-        ? null
-        : [...new Set(hooks.flatMap((hook) => hook.writes!))].sort((a, b) => a - b)
-      this.#written.set(table, known)
+      const hooks = this.at(table, 'before-save').filter((hook) => !updating || hook.on.has('update'))
+      known = hooks.some((hook) => hook.writes === null) ? null : [...new Set(hooks.flatMap((hook) => hook.writes!))]
+      this.#written.set(key, known)
+    }
+    return known
+  }
+
+  /** Fields that hooks can look at or write where records of the table are updated; null where it may be any. */
+  touchedByUpdates(table: string): ReadonlySet<string> | null {
+    let known = this.#touched.get(table)
+    if (known === undefined) {
+      const hooks = this.hooks.filter((hook) => hook.table === table && hook.on.has('update'))
+      known = hooks.some((hook) => hook.touches === null) ? null : new Set(hooks.flatMap((hook) => [...hook.touches!]))
+      this.#touched.set(table, known)
     }
     return known
   }

@@ -23,7 +23,7 @@ export function couldWake(session: Session, table: Table, fields: readonly Field
           isClosed(session, hook) === null &&
           !(ripple && hook.ripples === 'none') &&
           (session.wakes(hook) ||
-            (hook.on.has('update') && (hook.watch === null || hook.watchNames.some((name) => changing.has(name))))),
+            (hook.on.has('update') && (hook.watch === null || hook.watch.some((name) => changing.has(name))))),
       ),
   )
 }

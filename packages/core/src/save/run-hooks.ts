@@ -23,9 +23,8 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
     if (row.origin.hooks.has(hook)) return "ripples: 'others', and the hook caused this ripple itself"
   }
   if (hook.watch && row.event !== 'delete' && !byChild) {
-    const { was, now, shape } = row
-    for (const index of hook.watch) {
-      const { name } = shape.fields[index]!
+    const { was, now } = row
+    for (const name of hook.watch) {
       if (was === null ? now![name] !== null : was[name] !== now![name]) return null
     }
     return row.event === 'create' ? hook.noValue : hook.noChange
@@ -34,8 +33,8 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
 }
 
 /** A backfill wakes a hook for each row in which there is a value to watch. */
-function cannotHaveCome({ watch, noValue }: Hook, { now, shape }: SaveRow): string | null {
-  if (watch === null || watch.some((index) => now![shape.fields[index]!.name] !== null)) return null
+function cannotHaveCome({ watch, noValue }: Hook, { now }: SaveRow): string | null {
+  if (watch === null || watch.some((name) => now![name] !== null)) return null
   return noValue
 }
 
@@ -45,7 +44,7 @@ function viewFor(session: Session, hook: Hook, row: SaveRow, now = row.now): Row
   const { was, shape } = row
   if (!hook.on.has('update')) return new RowView(row, now, session, { event: 'create', was: null })
   const before = shape.copy(was!)
-  for (const index of hook.watch ?? []) before[shape.fields[index]!.name] = null
+  for (const name of hook.watch ?? []) before[name] = null
   return new RowView(row, now, session, { event: 'update', was: Object.freeze(before) })
 }
 

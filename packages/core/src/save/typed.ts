@@ -2,34 +2,17 @@ import { HookError, report } from '../errors.js'
 import { fieldHint, hintFor } from '../model/names.js'
 import type { RecordValues, Table, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
-import { readByIds, takeIds } from '../store/records.js'
-import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
+import { takeIds } from '../store/records.js'
+import type { Shape } from '../store/shape.js'
 import { checkExpected } from './expected.js'
-import type { Hook } from './hook.js'
-import type { Origin } from './origin.js'
+import type { LevelInput } from './level-input.js'
 import { BY_BACKFILL, BY_DEFAULT, TYPED } from './program.js'
-import { othersFit, recordsWith } from './quiet.js'
+import { readOld } from './read-old.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
-import type { EventName, InputRow, Place } from './types.js'
+import type { EventName, InputRow } from './types.js'
 
 /** The first station: typed values are checked against the table, old values are read in one query per table. */
-
-/** One row to be saved, with where it comes from and, by field, who set it. */
-export interface LevelInput extends InputRow {
-  /** The record of an update that was asked for as an effect; typed rows have it among their values. */
-  id?: number
-  /** The id that a new record was given on the way. */
-  fresh?: number
-  row: number
-  origin: Origin
-  /** Who set the fields, as in program.ts: one for all, or by field; default: typed. */
-  setBy?: number | Readonly<Record<string, number>>
-  /** The hook whose effect this is. */
-  askedBy?: Hook | null
-  /** The line that asked, by field or for all; only where code was probed. */
-  askedAt?: Place | Map<string, Place>
-}
 
 /** A row that cannot even be read: it is refused before a hook sees it. */
 function refuseInput(session: Session, input: LevelInput, error: HookError): void {
@@ -64,29 +47,8 @@ export function prepareRows(
   }
   const rows = new Map<string, SaveRow[]>()
   for (const [name, list] of byTable) giveIds(session, name, list, names)
-  for (const [name, list] of byTable)
-    rows.set(name, readTable(session, shapeFor(session, session.project.tables.get(name)!, list), list, names))
+  for (const [name, list] of byTable) rows.set(name, readTable(session, session.project.tables.get(name)!, list, names))
   return rows
-}
-
-/**
- * Of records that a ripple updates and no hook looks at, only the fields that were asked for are read, compared and
- * written: a parent that pushes one value to its children should not read all of them in full.
- */
-function shapeFor(session: Session, table: Table, inputs: readonly LevelInput[]): Shape {
-  if (session.stage.depth === 0 || session.options.record || session.program.concerns(table.name)) return shapeOf(table)
-  const names = new Set<string>()
-  const ids: number[] = []
-  for (const { id, remove, values } of inputs) {
-    if (id === undefined || remove) return shapeOf(table)
-    ids.push(id)
-    for (const name in values) if (!names.has(name)) names.add(name)
-  }
-  const isUnique = (name: string) =>
-    table.fields.some((field) => field.unique && field.name === name) || table.uniqueSets.some((set) => set.includes(name))
-  if ([...names].some(isUnique)) return shapeOf(table)
-  const fields = table.fields.filter(({ name }) => names.has(name))
-  return othersFit(session, recordsWith(table, ids), fields) ? shapeOfFields(table, names) : shapeOf(table)
 }
 
 const isCreate = (input: LevelInput) =>
@@ -112,23 +74,16 @@ function giveIds(
 
 function readTable(
   session: Session,
-  shape: Shape,
+  table: Table,
   inputs: readonly LevelInput[],
   names: Map<string, { table: string; id: number }>,
 ): SaveRow[] {
-  const { table } = shape
-  const old: number[] = []
-  for (const input of inputs) {
-    const id = input.copyOf ?? input.id ?? input.values?.['id']
-    if (typeof id === 'number') old.push(id)
-  }
-  const stored = old.length > 0 ? readByIds(session.store, shape, old) : new Map<number, RecordValues>()
+  const { shape, stored, written } = readOld(session, table, inputs)
   const seen = new Map<number, number>()
   const rows: SaveRow[] = []
   const looked = session.program.at(table.name, 'before-save').length > 0
   const hooked = session.program.concerns(table.name)
   // The snapshot is what hooks are compared with: of the fields that they can write, and of none where there are no hooks.
-  const written = session.program.written(table.name)
   const snapshot = written ? shape.valuesOf(written) : shape.values
   for (const input of inputs) {
     try {

@@ -1,6 +1,7 @@
 import { HookError } from '../errors.js'
 import { HookSet } from './origin.js'
-import { checkInput, type LevelInput } from './typed.js'
+import type { LevelInput } from './level-input.js'
+import { checkInput } from './typed.js'
 import type { InputRow } from './types.js'
 
 /**

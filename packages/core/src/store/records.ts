@@ -5,6 +5,7 @@ import type { Store } from './database.js'
 import { readRows } from './read-rows.js'
 import { KEEP_NEXT } from './sequences.js'
 import { shapeOf, type Shape } from './shape.js'
+import { Unfit } from './unfit.js'
 
 /** Reads and writes of whole records, by id, for the save path. */
 
@@ -16,16 +17,39 @@ export const toSql = (value: Value): unknown => (typeof value === 'boolean' ? (v
  */
 export const jsonNumber = ({ type }: Field, sql: string): string => (type === 'number' ? `CAST(${sql} AS REAL)` : sql)
 
-/** The records with these ids in one query. */
-export function readByIds(store: Store, shape: Shape, ids: readonly number[]): Map<number, RecordValues> {
+/**
+ * The records with these ids in one query.
+ * @param doubts SQL that may hold for none of them
+ * @returns null where it does
+ */
+export function readByIds(store: Store, shape: Shape, ids: readonly number[]): Map<number, RecordValues>
+export function readByIds(
+  store: Store,
+  shape: Shape,
+  ids: readonly number[],
+  doubts: readonly string[],
+): Map<number, RecordValues> | null
+export function readByIds(
+  store: Store,
+  shape: Shape,
+  ids: readonly number[],
+  doubts: readonly string[] = [],
+): Map<number, RecordValues> | null {
   const records = new Map<number, RecordValues>()
-  const { name } = shape.table
-  const from = `FROM json_each(?) AS wanted CROSS JOIN ${quote(name)} ON ${quote(name)}."id" = wanted.value`
+  const table = quote(shape.table.name)
+  const doubt = doubts.length > 0 ? `CASE WHEN ${doubts.join(' OR ')} THEN ph_unfit() END` : null
+  // Of what json_each gives, nothing may have the name of a field.
+  const from = `FROM (SELECT value AS "ph key" FROM json_each(?)) CROSS JOIN ${table} ON ${table}."id" = "ph key"${doubt ? ` WHERE ${doubt} IS NULL` : ''}`
   const keep = (raw: readonly unknown[]) => {
     const record = shape.fromRaw(raw)
     records.set(record.id, record)
   }
-  readRows(store, shape.names, from, [JSON.stringify(ids)], keep, name)
+  try {
+    readRows(store, shape.names, from, [JSON.stringify(ids)], keep, shape.table.name)
+  } catch (error) {
+    if (error instanceof Unfit) return null
+    throw error
+  }
   return records
 }
 

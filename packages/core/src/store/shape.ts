@@ -30,7 +30,7 @@ export interface Shape {
   /** Values in field order, as a snapshot. */
   values(record: RecordValues): Value[]
   /** The same of some fields only, each in its place. */
-  valuesOf(indexes: readonly number[]): (record: RecordValues) => Value[]
+  valuesOf(names: readonly string[]): (record: RecordValues) => Value[]
   /** Runs an INSERT of id, then fields; booleans as 0 and 1. Arguments come a third cheaper than a list of them (measured). */
   insert(statement: Runnable, record: RecordValues): void
   /** Runs an UPDATE: the fields with these indexes, then the id. */
@@ -42,7 +42,7 @@ export interface Shape {
    */
   diff: Diff
   /** The same for some fields only, where no other can have changed. */
-  diffOf(indexes: readonly number[]): Diff
+  diffOf(names: readonly string[]): Diff
   /** Does it hold what the snapshot says? */
   same(record: RecordValues, snapshot: readonly Value[]): boolean
   /** Indexes of the fields that differ. */
@@ -206,18 +206,29 @@ function makeShape(table: Table): Shape {
       return compiled
     }
   }
+  const index = new Map(names.map((name, at) => [name, at]))
+  const named = <F>(of: (indexes: readonly number[]) => F) => {
+    const known = new WeakMap<readonly string[], F>()
+    return (wanted: readonly string[]): F => {
+      let compiled = known.get(wanted)
+      if (!compiled) known.set(wanted, (compiled = of(wanted.map((name) => index.get(name)!).sort((a, b) => a - b))))
+      return compiled
+    }
+  }
   return {
     ...made,
     unknown,
     diff: (record, snapshot, by, who) => (record.id === snapshot[names.length] ? diffFields(record, snapshot, by, who) : BAD_ID),
-    diffOf: compile<Diff>(differ),
-    valuesOf: compile((indexes) => `(o) => [${names.map((name, i) => (indexes.includes(i) ? `o.${name}, ` : ', ')).join('')}]`),
+    diffOf: named(compile<Diff>(differ)),
+    valuesOf: named(
+      compile((indexes) => `(o) => [${names.map((name, i) => (indexes.includes(i) ? `o.${name}, ` : ', ')).join('')}]`),
+    ),
     update: compile(
       (indexes) => `(statement, o) => { statement.run(${indexes.map((i) => `${toSql(fields[i]!)}, `).join('')}o.id) }`,
     ),
     table,
     fields,
-    index: new Map(names.map((name, index) => [name, index])),
+    index,
     names: ['id', ...names],
     columns: ['id', ...names].map(quote).join(', '),
     // The id closes the snapshot, so that a hook which writes it is found.

@@ -58,7 +58,7 @@ test('the sheet of every demo hook opens without an error, at each of its events
     for (const event of each.on)
       for (const set of project.fixtures.keys()) {
         const { probe } = demos.get(true)!
-        const touch = event === 'update' ? [each.watchNames[0] ?? project.tables.get(each.table)!.fields[0]!.name] : undefined
+        const touch = event === 'update' ? [each.watch?.[0] ?? project.tables.get(each.table)!.fields[0]!.name] : undefined
         const store = fixtureStore(project, set)
         const sheet = makeSheet(
           { project, program, probe, store },

@@ -35,7 +35,7 @@ export function projectInfo(open: OpenProject): ProjectInfo {
       table: hook.table,
       moment: hook.moment,
       on: [...hook.on],
-      watch: [...hook.watchNames],
+      watch: [...(hook.watch ?? [])],
       after: [...hook.after],
       parts: [...hook.parts.keys()].filter((part) => part !== ''),
       state: hook.state,

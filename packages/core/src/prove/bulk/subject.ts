@@ -66,7 +66,7 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
     others: null,
     tables,
     events: hook && hook.touchedBy.length === 0 ? [...hook.on] : ['create', 'update'],
-    watched: hook?.watchNames ?? [],
+    watched: hook?.watch ?? [],
     records,
     literals: hook ? literalsOf(project.files.get(hook.file) ?? '') : [],
     tally: { rows: 0, ran: 0 },
@@ -162,7 +162,7 @@ function needed(program: Program, hook: Hook): string[] {
   for (const { table } of [hook, ...hook.touchedBy]) {
     const fields = program.project.tables.get(table)!.fields
     for (const other of program.at(table, 'before-save')) {
-      const sets = (other.writes ?? []).some((index) => fields[index]?.required)
+      const sets = (other.writes ?? []).some((name) => fields.some((field) => field.name === name && field.required))
       if (sets && other.state.state !== 'off') add(other.name)
     }
   }
