@@ -17,7 +17,7 @@ test.each(program.hooks.map((hook) => [hook.name, hook] as const))('reads what r
     table: hook.table,
     moment: hook.moment,
     on: [...hook.on],
-    watch: hook.watchNames,
+    watch: hook.watch ?? [],
     after: hook.after,
     computed: [],
   })
@@ -91,5 +91,5 @@ test.each(['before-save', 'after-save', 'before-commit'])('a new hook at %s runs
   const text = newHookCode({ table: 'lot', moment, on: ['update'], watch: ['bay'] })
   const files = new Map([...demo, ['plugins/vault/hooks/fresh.ts', text]])
   const fresh = makeRuntime(files).program.hooks.find((hook) => hook.name === 'fresh')!
-  expect(fresh).toMatchObject({ table: 'lot', moment, watchNames: ['bay'] })
+  expect(fresh).toMatchObject({ table: 'lot', moment, watch: ['bay'] })
 })
