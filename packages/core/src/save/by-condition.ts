@@ -1,7 +1,7 @@
 import { HookError } from '../errors.js'
 import type { Table, Value } from '../model/types.js'
 import { gotOf } from '../model/values.js'
-import { whereSql } from '../store/where.js'
+import { plainCondition, whereSql } from '../store/where.js'
 import { setsOf, type AskedSet } from './asked-sets.js'
 import { groupsOf, type AskedEffect, type ByCondition, type Where } from './condition-groups.js'
 import type { Session } from './session.js'
@@ -60,6 +60,8 @@ export class AskedInOrder {
  * @throws HookError hook/bad-effect, hook/bad-query, hook/unknown-field
  */
 function takeWhere(table: Table, given: object, call: 'update' | 'remove'): Where {
+  const plain = plainCondition(table, given)
+  if (plain) return { [plain.name]: plain.value }
   const where = Object.fromEntries(Object.entries(given).map(([name, condition]) => [name, taken(condition)])) as Where
   if (Object.keys(where).length === 0)
     throw new HookError('hook/bad-effect', {

@@ -1,4 +1,5 @@
 import type { Table, Value, Values } from '../model/types.js'
+import { plainCondition } from '../store/where.js'
 import type { Asker } from './effect-sink.js'
 import type { Origin } from './origin.js'
 import type { Session } from './session.js'
@@ -27,15 +28,29 @@ export interface ConditionGroup {
   asked: { place: number; value: Value; not: ReadonlySet<number> }[]
 }
 
+const NONE: ReadonlySet<number> = new Set()
+
 /** @param asked by place */
 export function groupsOf(session: Session, asked: readonly ByCondition[]): ConditionGroup[] {
   const groups = new Map<string, ConditionGroup>()
-  asked.forEach(({ table, where }, place) => {
-    const { key, value, not, rest } = split(session.project.tables.get(table)!, where)
+  const named = (table: string, key: string | null, rest: Where): ConditionGroup => {
     const name = JSON.stringify([table, key, rest])
     const group = groups.get(name) ?? { table, key, rest, asked: [] }
     groups.set(name, group)
-    group.asked.push({ place, value, not })
+    return group
+  }
+  let last: ConditionGroup | null = null
+  asked.forEach(({ table, where }, place) => {
+    const of = session.project.tables.get(table)!
+    const plain = plainCondition(of, where)
+    if (plain) {
+      const isLast = last?.table === table && last.key === plain.name
+      last = isLast ? last! : named(table, plain.name, {})
+      last.asked.push({ place, value: plain.value, not: NONE })
+    } else {
+      const { key, value, not, rest } = split(of, where)
+      named(table, key, rest).asked.push({ place, value, not })
+    }
   })
   return [...groups.values()]
 }
@@ -43,7 +58,7 @@ export function groupsOf(session: Session, asked: readonly ByCondition[]): Condi
 /** @returns which field tells a condition from others like it, and records that are left out, taken out of the rest */
 function split(table: Table, where: Where): { key: string | null; value: Value; not: ReadonlySet<number>; rest: Where } {
   const rest: Record<string, Condition> = { ...where }
-  let not: ReadonlySet<number> = new Set()
+  let not = NONE
   const { id } = where
   if (id !== null && typeof id === 'object' && Object.keys(id).join() === 'not') {
     const left = (id as { not: Value | Value[] }).not

@@ -19,6 +19,26 @@ export function fieldOf(table: Table, name: string): Field | 'id' {
   return field
 }
 
+const TYPE_OF = { string: 'string', integer: 'number', number: 'number', boolean: 'boolean' } as const
+
+/**
+ * The one field that a condition names and the value that it is to have, where that is all; most conditions of effects are such.
+ * @returns null for any other, also for one that cannot be; a moment may be written in several ways, so it is none
+ */
+export function plainCondition(table: Table, where: object): { name: string; value: Value } | null {
+  let name: string | null = null
+  for (const each of Object.keys(where)) {
+    if (name !== null) return null
+    name = each
+  }
+  if (name === null) return null
+  const value = (where as Record<string, unknown>)[name] as Value
+  if (value === null) return null
+  if (name === 'id') return Number.isSafeInteger(value) ? { name, value } : null
+  const field = table.fields.find((each) => each.name === name)
+  return field && field.format !== 'date-time' && typeof value === TYPE_OF[field.type] ? { name, value } : null
+}
+
 const COMPARE = { lt: '<', lte: '<=', gt: '>', gte: '>=' } as const
 const OPERATORS = ['eq', 'not', 'in', 'lt', 'lte', 'gt', 'gte', 'like', 'empty']
 
@@ -33,10 +53,7 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
     const ofList = field === 'id' ? 'value' : jsonNumber(field, 'value')
     const value = (given: unknown): unknown => {
       if (given === null) return null
-      const fits =
-        field === 'id'
-          ? Number.isSafeInteger(given)
-          : typeof given === { string: 'string', integer: 'number', number: 'number', boolean: 'boolean' }[field.type]
+      const fits = field === 'id' ? Number.isSafeInteger(given) : typeof given === TYPE_OF[field.type]
       if (!fits)
         throw bad(`${place} is compared with ${gotOf(given)}, but holds ${field === 'id' ? 'an integer' : expectedOf(field)}`)
       // A moment is found in whichever offset it is asked for.
