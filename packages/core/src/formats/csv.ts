@@ -5,7 +5,13 @@ import { quotedEmpties } from './csv-quotes.js'
 
 /** RFC 4180 CSV as cells: a leaf that knows no tables. Line ends may be mixed; a blank line is a row only of one column. */
 
-const OPTIONS = { bom: true, relax_column_count: true, record_delimiter: ['\r\n', '\n', '\r'] }
+/** The parser looks for each line end at every character, so it is not told of those that the text does not have. */
+const optionsFor = (text: string, delimiter: string) => ({
+  bom: true,
+  relax_column_count: true,
+  record_delimiter: text.includes('\r') ? ['\r\n', '\n', '\r'] : ['\n'],
+  delimiter,
+})
 
 /** Delimiters that files from elsewhere may have. */
 const DELIMITERS = [',', ';', '\t', '|']
@@ -36,7 +42,7 @@ export class CsvText {
     readonly text: string,
     readonly delimiter = ',',
   ) {
-    const all = attempt(file, () => parse(text, { ...OPTIONS, delimiter }) as string[][])
+    const all = attempt(file, () => parse(text, optionsFor(text, delimiter)) as string[][])
     const isBlank = (cells: readonly string[]) => cells.length === 1 && cells[0] === ''
     const columns = all.find((cells) => !isBlank(cells))?.length ?? 0
     this.rows = all
@@ -59,9 +65,9 @@ export class CsvText {
   lineOf(row: number): number {
     // Parsed once more when somebody wants to know: the first time nobody does.
     this.#lines ??= attempt(this.file, () =>
-      (parse(this.text, { ...OPTIONS, delimiter: this.delimiter, info: true }) as unknown as { info: { lines: number } }[]).map(
-        ({ info }) => info.lines,
-      ),
+      (
+        parse(this.text, { ...optionsFor(this.text, this.delimiter), info: true }) as unknown as { info: { lines: number } }[]
+      ).map(({ info }) => info.lines),
     )
     return this.#lines[this.#placeOf(row)] ?? 1
   }

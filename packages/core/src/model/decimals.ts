@@ -13,6 +13,8 @@ const WRITTEN = /^([+-]?)(\d*)(?:\.(\d*))?(?:e([+-]?\d{1,6}))?$/i
  * number holds. @returns undefined where it is no number, or would be altered
  */
 export function numberIn(text: string): number | undefined {
+  const short = shortIn(text)
+  if (short !== undefined) return short
   // As a number is written by itself, which most are.
   const read = Number(text)
   if (String(read) === text) return Number.isFinite(read) ? read : undefined
@@ -26,6 +28,34 @@ export function numberIn(text: string): number | undefined {
     plain(decimalOf(value)),
   ]
   return said.digits === held.digits && said.exponent === held.exponent ? value : undefined
+}
+
+/** Digits of a decimal that any double gives back as they were: DBL_DIG of IEEE 754 binary64 (C11, 5.2.4.2.2). */
+const EXACT_DIGITS = 15
+const POWERS = Array.from({ length: EXACT_DIGITS + 1 }, (_, power) => 10 ** power)
+const [MINUS, POINT, ZERO, NINE] = [45, 46, 48, 57]
+
+/**
+ * A decimal as JSON writes it, without a power, of so few digits that nothing is lost. Its digits and the power of ten that they are divided by are
+ * both held exactly, so the quotient is the nearest number there is (IEEE 754, 5.4.1).
+ */
+function shortIn(text: string): number | undefined {
+  const begin = text.charCodeAt(0) === MINUS ? 1 : 0
+  const { length } = text
+  // A zero that leads stands alone.
+  if (text.charCodeAt(begin) === ZERO && length > begin + 1 && text.charCodeAt(begin + 1) !== POINT) return undefined
+  let [value, digits, point] = [0, 0, -1]
+  for (let at = begin; at < length; at++) {
+    const code = text.charCodeAt(at)
+    if (code >= ZERO && code <= NINE) {
+      value = value * 10 + (code - ZERO)
+      if (++digits > EXACT_DIGITS) return undefined
+    } else if (code === POINT && point < 0 && digits > 0) point = at
+    else return undefined
+  }
+  if (digits === 0 || point === length - 1) return undefined
+  if (point >= 0) value /= POWERS[length - 1 - point]!
+  return begin === 1 ? -value : value
 }
 
 /** Without zeros at the end. */

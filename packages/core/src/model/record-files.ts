@@ -6,7 +6,7 @@ import { Faults } from './faults.js'
 import { JsonFile } from './json-file.js'
 import { fieldHint } from './names.js'
 import type { Field, RecordValues, Table, Value } from './types.js'
-import { expectedOf, fitsType, gotOf, keptForm } from './values.js'
+import { expectedOf, fitsType, gotOf, isText, keptForm } from './values.js'
 
 /** Records as RFC 4180 CSV with a header row. An unquoted empty cell is null, a quoted one ("") is empty text. */
 
@@ -83,9 +83,10 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
     if (named && field !== 'id') return linked(field, cell.trim(), named, (detail) => sayOf(index, detail, field.name))
     return cell === '' ? emptyValue(field, csv, index + 1, column) : toValue(field, cell, neverQuoted)
   }
+  const sayOf: Say = (index, detail, field) => say(csv.lineOf(index + 1), detail, field)
+  const plains = fields.map((field, column) => (field && field !== 'id' && !uses[column]!.named ? plainReader(field) : null))
   const blank: Record<string, Value> = Object.fromEntries(table.fields.map(({ name }) => [name, null]))
   const records = rows.map((cells, index) => {
-    const sayOf: Say = (_, detail, field) => say(csv.lineOf(index + 1), detail, field)
     if (cells.length !== fields.length) sayOf(index, `the header has ${fields.length} columns, this row ${cells.length}`)
     const record = { ...blank }
     let id: unknown = null
@@ -94,6 +95,11 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
     for (let column = 0; column < fields.length; column++) {
       const field = fields[column]
       if (!field) continue
+      const plain = plains[column]?.(cells[column]!)
+      if (plain !== undefined) {
+        record[(field as Field).name] = plain
+        continue
+      }
       const value = valueAt(cells, index, column, sayOf)
       if (field === 'id') id = value
       else if (fitsType(field, value)) record[field.name] = keptForm(field, value)
@@ -107,6 +113,17 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
   checkIds(records, (index, detail) => say(csv.lineOf(index + 1), detail, 'id'))
   faults.throwIfAny()
   return records
+}
+
+/** Reads what most cells of a field hold; undefined where there is more to be looked at. */
+function plainReader({ type, format, enum: choices }: Field): ((cell: string | undefined) => Value | undefined) | null {
+  if (choices || format || type === 'boolean') return null
+  if (type === 'string') return (cell) => (cell && isText(cell) ? cell : undefined)
+  if (type === 'number') return (cell) => (cell ? numberIn(cell) : undefined)
+  return (cell) => {
+    const value = cell ? numberIn(cell) : undefined
+    return Number.isSafeInteger(value) ? value : undefined
+  }
 }
 
 /** The record that a cell names; null where it is empty or names none. */
@@ -150,6 +167,9 @@ export function readJsonRecords(file: string, text: string, table: Table): Recor
 
 /** No id twice. */
 export function checkIds(records: readonly RecordValues[], say: (index: number, detail: string) => void): void {
+  let last = 0
+  // Mostly they rise.
+  if (records.every(({ id }) => id > last && (last = id) > 0)) return
   const ids = new Set<number>()
   for (const [index, { id }] of records.entries()) {
     if (ids.has(id)) say(index, `id ${id} stands twice`)
