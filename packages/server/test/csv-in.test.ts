@@ -122,6 +122,37 @@ test('refused rows keep the whole file out, or stay out alone', async () => {
   expect((await items()).map(({ name }) => name)).toContain('good')
 })
 
+test('rows that cannot be read stay out alone, too; every reason names its row in the file', async () => {
+  const text =
+    'id,name,qty,kind\n,first,many,\n,second,-1,\n,third,3,square\n,fourth,4,round\n1,fifth\n1,sixth,6,\n1,seventh,7,\n,eighth,8.5,\n'
+  const columns = { id: { field: 'id' }, name: { field: 'name' }, qty: { field: 'qty' }, kind: { field: 'kind', by: 'name' } }
+  expect((await bring(text, { columns })).error).toMatchObject({ code: 'project/bad-csv', line: 2, field: 'qty' })
+  const dry = await bring(text, { columns, partial: true, dry: true })
+  const { result } = await bring(text, { columns, partial: true })
+  expect(result).toMatchObject({ rows: 8, created: 1, changed: 1, same: 0, refused: 6, error: null })
+  expect({ ...dry.result, records: [] }).toEqual({ ...result, save: null, records: [] })
+  expect(result!.refusals.map(({ row, line, field, code }) => [row, line ?? null, field ?? null, code])).toEqual([
+    [1, 2, 'qty', 'project/bad-csv'],
+    [2, null, 'qty', 'check/bounds'],
+    [3, 4, 'kind', 'project/bad-csv'],
+    [5, 6, null, 'project/bad-csv'],
+    [7, 8, 'id', 'project/bad-csv'],
+    [8, 9, 'qty', 'project/bad-csv'],
+  ])
+  const names = (await items()).map(({ name }) => name)
+  expect(names).toContain('fourth')
+  expect(names).toContain('sixth')
+})
+
+test('a file of which no row can be read keeps nothing, and says why of each', async () => {
+  const before = await items()
+  for (const dry of [true, false]) {
+    const { result } = await bring('name,qty\na,x\nb,y\n', { partial: true, dry })
+    expect(result).toMatchObject({ rows: 2, save: null, created: 0, refused: 2, error: null, refusals: [{ row: 1 }, { row: 2 }] })
+  }
+  expect(await items()).toEqual(before)
+})
+
 test('a file of more rows than a save takes from elsewhere, and larger than other requests may be', async () => {
   const count = 100_001
   const note = 'x'.repeat(200)

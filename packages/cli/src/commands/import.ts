@@ -26,7 +26,7 @@ export function addImport(program: Command): void {
     .requiredOption('--data <folder>', "the application's folder, also while it is served; a new one is made of a whole project")
     .option('--table <name>', 'the table that the rows of FILE.csv go to')
     .option('--user <name>', 'who saves the rows')
-    .option('--partial', 'keep the good rows when others are refused')
+    .option('--partial', 'keep the good rows when others are refused or cannot be read')
     .option('--dry', 'only look: nothing is kept')
     .option('--json', 'print for programs')
     .action(async (file: string, options: ImportOptions) => {

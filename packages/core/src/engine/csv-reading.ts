@@ -1,7 +1,7 @@
-import type { CsvMapping, InputRow } from '@patient-hook/contract'
+import type { CsvMapping } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import type { CsvText } from '../formats/csv.js'
-import { csvInputs } from '../model/csv-inputs.js'
+import { csvInputs, type CsvRows } from '../model/csv-inputs.js'
 import { quote } from '../model/ddl.js'
 import type { ColumnUse } from '../model/record-files.js'
 import { tableNamed } from '../model/table-named.js'
@@ -11,8 +11,14 @@ import { fieldOf } from '../store/where.js'
 
 /** Rows of a CSV file from elsewhere: its columns as the fields they are read as, links found by what people call the record. */
 
-/** @throws HookError project/bad-csv with file and line, csv/bad-mapping, hook/unknown-field */
-export function mappedRows({ project, store }: SaveEnvironment, csv: CsvText, table: Table, mapping: CsvMapping): InputRow[] {
+/** @param partial rows that cannot be read are left out @throws HookError project/bad-csv with file and line, csv/bad-mapping, hook/unknown-field */
+export function mappedRows(
+  { project, store }: SaveEnvironment,
+  csv: CsvText,
+  table: Table,
+  mapping: CsvMapping,
+  partial: boolean,
+): CsvRows {
   const [header = [], ...rows] = csv.rows
   const bad = (detail: string) => new HookError('csv/bad-mapping', { file: csv.file, table: table.name, detail })
   for (const head of Object.keys(mapping)) if (!header.includes(head)) throw bad(`the file has no column ${head}`)
@@ -36,5 +42,5 @@ export function mappedRows({ project, store }: SaveEnvironment, csv: CsvText, ta
     uses[head] = { field: use.field, named: { by: use.by, records } }
   }
   if (Object.values(uses).every((use) => use === null)) throw bad('no column is read as a field')
-  return csvInputs(csv, table, uses)
+  return csvInputs(csv, table, { columns: uses, partial })
 }

@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync'
-import { HookError } from '../errors.js'
+import { HookError, report, type ErrorReport } from '../errors.js'
 import { CsvText } from '../formats/csv.js'
 import { numberIn } from './decimals.js'
 import { Faults } from './faults.js'
@@ -39,7 +39,16 @@ export interface ColumnUse {
   /** Of a link whose cells hold what people call the record: by which field of its table, and which records that is, by the cell's text. */
   named?: { by: string; records: ReadonlyMap<string, readonly number[]> }
 }
+/** Rows that cannot be read, where the others are wanted all the same. */
+export interface UnreadableRows {
+  /** From 0. */
+  rows: Set<number>
+  /** What is wrong with each of the first so many. */
+  reports: ErrorReport[]
+}
 export interface CsvReading {
+  /** Is added to, instead of an error that is thrown for a row; its record is nothing then. */
+  unreadable?: UnreadableRows
   /** Records without an id get a stand-in of their own, above all that are given; default: their number in the file. */
   openIds?: boolean
   /** By a column's head; null: it is left out. Default: the head is the field's name. */
@@ -52,7 +61,7 @@ export function readCsv(file: string, text: string, table: Table, reading: CsvRe
 }
 
 /** @throws HookError project/bad-csv naming file and line of the first fault, the rest under `others` */
-export function readCsvText(csv: CsvText, table: Table, { openIds = false, columns }: CsvReading): RecordValues[] {
+export function readCsvText(csv: CsvText, table: Table, { openIds = false, columns, unreadable }: CsvReading): RecordValues[] {
   const { file } = csv
   const [header, ...rows] = csv.rows
   if (!header) return []
@@ -83,7 +92,13 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
     if (named && field !== 'id') return linked(field, cell.trim(), named, (detail) => sayOf(index, detail, field.name))
     return cell === '' ? emptyValue(field, csv, index + 1, column) : toValue(field, cell, neverQuoted)
   }
-  const sayOf: Say = (index, detail, field) => say(csv.lineOf(index + 1), detail, field)
+  const sayOf: Say = (index, detail, field) => {
+    if (!unreadable) return say(csv.lineOf(index + 1), detail, field)
+    if (unreadable.rows.has(index)) return
+    unreadable.rows.add(index)
+    if (unreadable.reports.length >= MOST) return
+    unreadable.reports.push(report('project/bad-csv', { file, line: csv.lineOf(index + 1), row: index + 1, field, detail }))
+  }
   const plains = fields.map((field, column) => (field && field !== 'id' && !uses[column]!.named ? plainReader(field) : null))
   const blank: Record<string, Value> = Object.fromEntries(table.fields.map(({ name }) => [name, null]))
   const records = rows.map((cells, index) => {
@@ -110,7 +125,7 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
     record['id'] = (id as number | null) ?? index + 1
     return record as RecordValues
   })
-  checkIds(records, (index, detail) => say(csv.lineOf(index + 1), detail, 'id'))
+  checkIds(records, (index, detail) => sayOf(index, detail, 'id'), unreadable?.rows)
   faults.throwIfAny()
   return records
 }
@@ -165,13 +180,18 @@ export function readJsonRecords(file: string, text: string, table: Table): Recor
   return records
 }
 
-/** No id twice. */
-export function checkIds(records: readonly RecordValues[], say: (index: number, detail: string) => void): void {
+/** No id twice. @param leftOut records that are not looked at */
+export function checkIds(
+  records: readonly RecordValues[],
+  say: (index: number, detail: string) => void,
+  leftOut: ReadonlySet<number> = new Set(),
+): void {
   let last = 0
   // Mostly they rise.
   if (records.every(({ id }) => id > last && (last = id) > 0)) return
   const ids = new Set<number>()
   for (const [index, { id }] of records.entries()) {
+    if (leftOut.has(index)) continue
     if (ids.has(id)) say(index, `id ${id} stands twice`)
     ids.add(id)
   }

@@ -18,6 +18,7 @@ import { csvResult } from '../services/csv-in.js'
 import type { Jobs } from '../services/jobs.js'
 
 const NOTHING = { created: 0, changed: 0, ripples: 0 }
+const NO_SAVE = { save: null, refusals: [], sent: [], error: null }
 
 /** In and out of the house: zips of plugins and of the project, tables as CSV. */
 export function exchangeRoutes(
@@ -67,10 +68,12 @@ export function exchangeRoutes(
       const { signal } = job
       if (dry) {
         const tried = await tries.call('tryCsvRows', [table, file, text, columns ?? null, { user, partial }], { signal })
-        job.progress(tried.rows, tried.rows)
+        job.progress(tried.read.rows, tried.read.rows)
         return job.result(csvResult(tried))
       }
-      const rows = await tries.call('readCsvRows', [table, file, text, columns ?? null], { signal })
+      const { rows, ...others } = await tries.call('readCsvRows', [table, file, text, columns ?? null, partial], { signal })
+      const read = { ...others, rows: rows.length }
+      if (rows.length === 0) return job.result(csvResult({ read, outcome: NO_SAVE, counts: NOTHING, records: [] }))
       job.progress(0, rows.length)
       // What was stopped by now is not begun; a save that has begun ends.
       signal.throwIfAborted()
@@ -80,7 +83,7 @@ export function exchangeRoutes(
       const { save } = outcome
       const counts = save === null ? NOTHING : await reader.read('savedCounts', save)
       const { records } = save === null ? { records: [] } : await reader.read('save', save)
-      job.result(csvResult({ rows: rows.length, outcome, counts, records }))
+      job.result(csvResult({ read, outcome, counts, records }))
     })
   })
   return router

@@ -1,4 +1,4 @@
-import type { CsvResult, SavedRecord, SaveOutcome } from '@patient-hook/contract'
+import type { CsvResult, ErrorReport, SavedRecord, SaveOutcome } from '@patient-hook/contract'
 
 /** What is told of a save of a file's rows: counts of all of them, the first with what becomes of them. */
 
@@ -6,23 +6,35 @@ const MOST_REFUSALS = 50
 const MOST_RECORDS = 100
 
 interface Told {
-  rows: number
+  read: {
+    /** How many were given to the save. */
+    rows: number
+    /** Of each of these, its number in the file; null where none was left out. */
+    numbers: readonly number[] | null
+    /** How many were left out since they cannot be read, with what is wrong with the first of them. */
+    left: number
+    unreadable: readonly ErrorReport[]
+  }
   outcome: Pick<SaveOutcome, 'save' | 'refusals' | 'sent' | 'error'>
   counts: Pick<CsvResult, 'created' | 'changed' | 'ripples'>
   records: readonly SavedRecord[]
 }
 
-export function csvResult({ rows, outcome: { save, refusals, sent, error }, counts, records }: Told): CsvResult {
+export function csvResult({ read, outcome: { save, refusals, sent, error }, counts, records }: Told): CsvResult {
+  const { rows, numbers, left, unreadable } = read
   const refused = new Set(refusals.filter(({ row }) => row).map(({ row }) => row)).size
   const good = error ? 0 : rows - refused
+  const inFile = (report: ErrorReport): ErrorReport =>
+    numbers && report.row ? { ...report, row: numbers[report.row - 1]! } : report
+  const told = [...unreadable, ...refusals.map(inFile)].sort((one, other) => (one.row ?? 0) - (other.row ?? 0))
   return {
-    rows,
+    rows: rows + left,
     save,
     ...counts,
     same: Math.max(0, good - counts.created - counts.changed),
-    refused,
-    refusals: refusals.slice(0, MOST_REFUSALS),
-    error,
+    refused: refused + left,
+    refusals: told.slice(0, MOST_REFUSALS),
+    error: error && inFile(error),
     messages: sent.length,
     records: records.filter(({ depth }) => depth === 0).slice(0, MOST_RECORDS),
   }

@@ -1,7 +1,7 @@
-import type { CsvColumns, CsvMapping, Files, ImportPlan, InputRow, SavedRecord } from '@patient-hook/contract'
+import type { CsvColumns, CsvMapping, Files, ImportPlan, SavedRecord } from '@patient-hook/contract'
 import { MOST_CSV_ROWS } from '@patient-hook/contract/limits'
 import { HookError } from '../../errors.js'
-import { csvColumns, csvInputs, openCsv } from '../../model/csv-inputs.js'
+import { csvColumns, csvInputs, openCsv, type CsvRows } from '../../model/csv-inputs.js'
 import { tableNamed } from '../../model/table-named.js'
 import { parseTable, tableNameOf } from '../../model/table-file.js'
 import { missingFields as missing } from '../../release/gone-fields.js'
@@ -26,24 +26,36 @@ export function missingFields(_: OpenProject, files: Files, plugins: string[]): 
 export const readCsvColumns = (open: OpenProject, name: string, file: string, text: string): CsvColumns =>
   csvColumns(openCsv(file, text), tableNamed(open.runtimes.saved.project.tables, name))
 
-/** @throws HookError project/unknown-table, csv/bad-mapping, or project/bad-csv with file and line */
-export function readCsvRows(open: OpenProject, name: string, file: string, text: string, mapping: CsvMapping | null): InputRow[] {
+/**
+ * @param partial rows that cannot be read are left out, and told
+ * @throws HookError project/unknown-table, csv/bad-mapping, or project/bad-csv with file and line
+ */
+export function readCsvRows(
+  open: OpenProject,
+  name: string,
+  file: string,
+  text: string,
+  mapping: CsvMapping | null,
+  partial: boolean,
+): CsvRows {
   const csv = openCsv(file, text)
   return onGround(open, open.runtimes.saved, {}, (environment) => {
     const table = tableNamed(environment.project.tables, name)
-    const rows = mapping ? mappedRows(environment, csv, table, mapping) : csvInputs(csv, table)
-    if (rows.length === 0) throw new HookError('request/bad', { detail: `${file} has no row below its header` })
-    if (rows.length > MOST_CSV_ROWS)
+    const read = mapping ? mappedRows(environment, csv, table, mapping, partial) : csvInputs(csv, table, { partial })
+    const count = read.rows.length + read.left
+    if (count === 0) throw new HookError('request/bad', { detail: `${file} has no row below its header` })
+    if (count > MOST_CSV_ROWS)
       throw new HookError('request/bad', {
-        detail: `${file} has ${rows.length} rows, but a save takes ${MOST_CSV_ROWS} of a file at most; split it`,
+        detail: `${file} has ${count} rows, but a save takes ${MOST_CSV_ROWS} of a file at most; split it`,
       })
-    return rows
+    return read
   })
 }
 
 /** What a save of a file's rows would do. */
 export interface TriedRows {
-  rows: number
+  /** What was read, but for the rows themselves. */
+  read: Omit<CsvRows, 'rows'> & { rows: number }
   outcome: Pick<SaveOutcome, 'save' | 'refusals' | 'sent' | 'error'>
   counts: SavedCounts
   records: SavedRecord[]
@@ -64,7 +76,9 @@ export function tryCsvRows(
   mapping: CsvMapping | null,
   { user, partial }: Pick<SaveOptions, 'user' | 'partial'>,
 ): TriedRows {
-  const rows = readCsvRows(open, name, file, text, mapping)
+  const { rows, ...others } = readCsvRows(open, name, file, text, mapping, partial ?? false)
+  const read = { ...others, rows: rows.length }
+  if (rows.length === 0) return { read, outcome: { save: null, refusals: [], sent: [], error: null }, ...NOTHING }
   const code = open.codeOnCopy()
   return onGround(open, code.for(user), {}, ({ project, program, store }) =>
     store.transaction(() => {
@@ -73,7 +87,7 @@ export function tryCsvRows(
         partial,
       })
       const told = save === null ? NOTHING : { counts: savedCounts(store, save), records: saveStory(store, save).records }
-      return { value: { rows: rows.length, outcome: { save: null, refusals, sent, error }, ...told }, keep: false }
+      return { value: { read, outcome: { save: null, refusals, sent, error }, ...told }, keep: false }
     }),
   )
 }

@@ -103,7 +103,7 @@ watch(() => props.table.name, close)
         record; the others are new.
       </p>
       <CsvColumns v-model="mapping" :table="table" :columns="known.columns" />
-      <label><input v-model="partial" type="checkbox" /> keep the good rows when others are refused</label>
+      <label><input v-model="partial" type="checkbox" /> keep the good rows when others are refused or cannot be read</label>
       <JobLine :job="job" :running="running" :label="keeping ? 'Rows saved' : 'Rows rehearsed'" of="rows" @stop="stop" />
     </template>
     <template v-if="result">
