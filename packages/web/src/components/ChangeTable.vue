@@ -11,9 +11,17 @@ export interface RecordChanges {
   depth: number
   changes: readonly { field: string; from: unknown; to: unknown; by: string }[]
 }
-withDefaults(defineProps<{ label: string; records: readonly RecordChanges[]; words?: readonly [from: string, to: string] }>(), {
-  words: () => ['from', 'to'],
-})
+const props = withDefaults(
+  defineProps<{
+    label: string
+    records: readonly RecordChanges[]
+    words?: readonly [from: string, to: string]
+    /** What would come of a save: new records are not there. */
+    rehearsed?: boolean
+  }>(),
+  { words: () => ['from', 'to'] },
+)
+const isThere = ({ id, event }: RecordChanges): boolean => id !== null && !(props.rehearsed && event === 'create')
 </script>
 
 <template>
@@ -35,7 +43,7 @@ withDefaults(defineProps<{ label: string; records: readonly RecordChanges[]; wor
               '↳'.repeat(record.depth)
             }}</span>
             <router-link
-              v-if="record.id !== null"
+              v-if="isThere(record)"
               class="link"
               :to="{ name: 'records', params: { table: record.table, id: String(record.id) } }"
               >{{ record.table }} {{ record.id }}</router-link

@@ -18,7 +18,7 @@ const samples = computed(() => props.plan.samples.map((sample) => ({ ...sample, 
       <span class="quiet">It was a rehearsal: nothing was kept.</span>
     </p>
     <FigureTable :figures="plan.figures" :left="plan.left" />
-    <ChangeTable v-if="plan.samples.length" label="Samples" :records="samples" :words="['was', 'would be']" />
+    <ChangeTable v-if="plan.samples.length" label="Samples" :records="samples" :words="['was', 'would be']" rehearsed />
   </section>
 </template>
 

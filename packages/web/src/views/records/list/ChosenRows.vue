@@ -131,7 +131,7 @@ const written = computed(() => (preview.value?.outcome.rows ?? []).filter(({ cha
     <template v-if="preview && !refused">
       <p role="status">{{ effectWords(preview.outcome) }} {{ doing === 'remove' ? removalWords(preview.outcome) : '' }}</p>
       <div class="scroll changes">
-        <ChangeTable label="What it does" :records="written.slice(0, MOST)" :words="['is', 'would be']" />
+        <ChangeTable label="What it does" :records="written.slice(0, MOST)" :words="['is', 'would be']" rehearsed />
       </div>
       <p v-if="written.length > MOST" class="quiet">the first {{ MOST }} of {{ written.length }} records</p>
     </template>

@@ -121,7 +121,7 @@ watch(() => props.table.name, close)
       </ul>
       <ErrorNote v-else-if="result.error" :error="result.error" />
       <div v-if="result.records.length && !result.error" class="scroll changes">
-        <ChangeTable label="What it does" :records="result.records" :words="['is', 'would be']" />
+        <ChangeTable label="What it does" :records="result.records" :words="['is', 'would be']" rehearsed />
       </div>
     </template>
     <span class="row">
