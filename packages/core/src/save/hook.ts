@@ -43,7 +43,7 @@ export interface Hook {
   loadReads: boolean
   /** Fields that a before-save hook can write; null where every field has to be compared. */
   writes: readonly string[] | null
-  /** Fields that it can look at or write, those it watches among them; null where it may be any. */
+  /** Fields that it can look at or write, those it watches or is traced by among them; null where it may be any. */
   touches: ReadonlySet<string> | null
   /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
   index: number
@@ -117,6 +117,8 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
     )
   const touchedBy = (texts('touchedBy') ?? []).map((text) => toTouch(project, table, text, fail))
   if (touchedBy.length > 0 && moment !== 'before-commit') throw fail('touchedBy', 'only a before-commit hook has touchedBy')
+  // What finish asks for is traced to the rows that link to it.
+  const traced = finish ? table.fields.filter(({ link }) => link).map((field) => field.name) : []
   return {
     name,
     plugin: plugin.name,
@@ -140,7 +142,7 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
     guard,
     loadReads,
     writes: writes && knownFields(table, [...writes]),
-    touches: touches && asSet(knownFields(table, [...touches, ...(watch ?? [])])),
+    touches: touches && asSet(knownFields(table, [...touches, ...(watch ?? []), ...traced])),
     index,
     number: numberOf('hook', `${name}\n${file}`),
     cause: `${plugin.name}/${name}@${plugin.version}`,

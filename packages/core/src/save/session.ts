@@ -6,6 +6,7 @@ import { cut } from '../text.js'
 import type { Store } from '../store/database.js'
 import { makeReads, type SaveReads } from '../store/reads.js'
 import { existing } from '../store/records.js'
+import { shapeOf } from '../store/shape.js'
 import type { Sequences } from '../store/sequences.js'
 import { CELL } from '../watch.js'
 import type { Series } from './backfilling.js'
@@ -104,7 +105,9 @@ export class Session implements RefusalSink {
     const { hook, phase } = this.stage
     if (!hook || phase !== 'each' || hook.moment === 'after-save')
       throw new HookError('hook/wrong-moment', { detail: 'refuse belongs into each of a before-save or before-commit hook' })
-    if (field !== null && field !== undefined && !row.shape.index.has(field)) throw row.shape.unknown(field)
+    // Also a field that was not read may be named.
+    const shape = shapeOf(this.project.tables.get(row.shape.table.name)!)
+    if (field !== null && field !== undefined && !shape.index.has(field)) throw shape.unknown(field)
     const line = this.program.sandbox.caller()?.line ?? hook.parts.get('each')
     const detail = cut(String(message))
     this.stage.recorder?.refuse(field ?? null, detail)
