@@ -36,6 +36,7 @@ export interface SetHistory {
  * @throws Unfit where a record is what none may be; what was written has to be rolled back then
  */
 export function writeSet(store: Store, set: SetWrite, history: SetHistory | null): number {
+  if (set.key !== 'id') return write(store, set, history && ofEntries(set), history)
   const range = rangeOf(set)
   return range
     ? store.answering(range.lookup, () => write(store, set, ofRange(set, range), history))
@@ -70,10 +71,11 @@ const ofRange = ({ table }: SetWrite, { source, isMember, order }: SetRange): Ac
   joined: false,
 })
 
-function write(store: Store, set: SetWrite, access: Access, history: SetHistory | null): number {
-  const noted = history && writeSetHistory(store, set, access, history)
+/** @param access null where records are changed entry after entry, without history */
+function write(store: Store, set: SetWrite, access: Access | null, history: SetHistory | null): number {
+  const noted = history && access && writeSetHistory(store, set, access, history)
   if (noted === 0 && !set.never?.length) return 0
-  const changed = set.key === 'id' ? updateById(store, set, access) : updateByEntry(store, set)
+  const changed = set.key === 'id' && access ? updateById(store, set, access) : updateByEntry(store, set)
   if (noted !== null && noted !== changed)
     throw new Error(`${changed} records of ${set.table.name} were written as a set, with ${noted} lines of history`)
   return changed
