@@ -86,6 +86,8 @@ describe('what a save does, in words', () => {
       row('lot', 2, 'update', 1, ['request', 'link', 'ripple']),
       row('site', 7, 'update', 1, ['count', 'roll', 'ripple']),
     ]
+    const whole = [row('request', 1, 'delete', 0, ['number', '', 'hook']), ...rows.slice(1)]
+    expect(effectWords({ rows: whole, sent: [], records: [] })).toBe('1 record goes; 2 other records with them, of lot, site.')
     expect(removalWords({ rows })).toBe(
       '2 records of line go with it. 1 record of lot loses its link to it. Hooks change 1 record of site with it.',
     )

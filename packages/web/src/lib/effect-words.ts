@@ -29,7 +29,11 @@ export function effectWords({ rows, sent, records }: Pick<SaveOutcome, 'rows' | 
   const ripples = rows.filter(({ depth, changes }) => depth > 0 && changes.length > 0)
   const changed = own.filter(({ changes }) => changes.length > 0)
   const removed = own.filter(({ event }) => event === 'delete')
-  const byHooks = own.flatMap(({ changes }) => changes).filter(({ kind }) => kind === 'hook' || kind === 'sequence')
+  // What a removed record held has gone; nobody set it.
+  const byHooks = own
+    .filter(({ event }) => event !== 'delete')
+    .flatMap(({ changes }) => changes)
+    .filter(({ kind }) => kind === 'hook' || kind === 'sequence')
   const parts = [
     removed.length > 0
       ? `${of(removed.length, 'record goes', 'records go')}`
