@@ -10,6 +10,7 @@ import type { SaveEnvironment } from '../save/save.js'
 import { Store } from '../store/database.js'
 import { loadRecords } from '../store/records.js'
 import { Snapshot } from '../store/snapshot.js'
+import { Checkpointer } from './checkpointer.js'
 import { LiveCode } from './live-code.js'
 import type { Runtime } from './runtime.js'
 import { Runtimes } from './runtimes.js'
@@ -19,6 +20,7 @@ export class OpenProject {
   readonly runtimes = new Runtimes()
   /** The live records, of the live engine only. */
   store: Store | null = null
+  #checkpointer: Checkpointer | null = null
   /** What runs on saves of the live records. */
   code: LiveCode | null = null
   readonly tally = new HookTally()
@@ -40,6 +42,26 @@ export class OpenProject {
   get liveCode(): LiveCode {
     if (!this.code) throw new HookError('engine/failed', { reason: 'no release is open' })
     return this.code
+  }
+
+  /** Takes the live records over. */
+  own(store: Store): void {
+    this.store = store
+    this.#checkpointer = new Checkpointer(store)
+  }
+
+  /** Lets the live records go. */
+  disown(): void {
+    this.#checkpointer?.close()
+    this.#checkpointer = null
+    this.store?.close()
+    this.store = null
+    this.code = null
+  }
+
+  /** To be called when a call has been answered. */
+  afterCall(): void {
+    this.#checkpointer?.afterWork()
   }
 
   /** What would run on saves, with releases and switches as they stand in the database. @throws HookError where one cannot be loaded */
@@ -94,9 +116,7 @@ export class OpenProject {
     this.forgetRecords()
     this.#snapshot?.close()
     if (this.store) this.tally.write(this.store)
-    this.store?.close()
-    this.code = null
-    this.store = null
+    this.disown()
   }
 }
 

@@ -42,6 +42,7 @@ port.on('message', (message: Extract<ToEngine, { id: number }>) => {
   } finally {
     cells[CELL.hook] = 0
     cells[CELL.inQuery] = 0
+    project.afterCall()
   }
 })
 send({ ready: true })

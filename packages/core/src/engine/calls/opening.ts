@@ -53,15 +53,14 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
       return { value: undefined, keep: true }
     })
     checkHealth(store, project)
-    open.store = store
+    open.own(store)
     open.runtimes.use(open.runtimes.make(texts))
     open.code = open.codeNow()
     const name = store.one(`SELECT value FROM ph_meta WHERE key = 'database'`) as string
     return { info: projectInfo(open), files: Object.fromEntries(texts), database: name }
   } catch (error) {
     store.close()
-    open.store = null
-    open.code = null
+    open.disown()
     throw store.toHookError(error)
   }
 }
