@@ -15,8 +15,8 @@ export interface Scenario {
   field: string
 }
 
-/** How long typing has to rest before a sheet is asked for, in milliseconds; longer while one is being made, which would be given up. */
-const PAUSE_MS = 15
+/** How long typing has to rest before a sheet is asked for, in milliseconds; the first key begins one at once, and while one is being made, which would be given up, the next waits. */
+const PAUSE_MS = 0
 const PAUSE_WHILE_BUSY_MS = 70
 
 export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | undefined>) {
