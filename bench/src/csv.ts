@@ -1,6 +1,7 @@
 import { fork } from 'node:child_process'
 import { parse } from 'csv-parse/sync'
 import { parseTable, readCsv } from '@patient-hook/core/internals'
+import { median } from './median.js'
 
 /**
  * Records of a CSV file of a million cells, against csv-parse alone on the same text: node dist/csv.js [ROWS]. Numbers, whole numbers and texts in
@@ -54,7 +55,6 @@ if (way) {
           ),
         ),
       )
-  const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
   const bare = median(told.get('csv-parse alone')!.map(({ ms }) => ms))
   console.log(`${ROWS} rows of ${COLUMNS + 1} cells, medians of 3\n\n| what | s | of csv-parse | MB |\n|---|---|---|---|`)
   for (const [name, all] of told) {

@@ -6,6 +6,7 @@ import { chromium, type Page } from '@playwright/test'
 import { readFolder } from '@patient-hook/core'
 import { startServer, type RunningServer } from '@patient-hook/server'
 import { largeProject, writeProject } from './large-project.js'
+import { median } from './median.js'
 
 /**
  * What is waited for in a project of 120 tables, 600 hooks and 1,200 unit tests: node dist/large.js [ROUNDS] [--write FILE]. The commands are cold
@@ -13,7 +14,6 @@ import { largeProject, writeProject } from './large-project.js'
  */
 const rounds = Number(process.argv.slice(2).find((each) => /^\d+$/.test(each)) ?? 3)
 const writeAt = process.argv.indexOf('--write')
-const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 const folder = mkdtempSync(join(tmpdir(), 'large-'))
 const project = join(folder, 'project')
 const { files, of } = largeProject()

@@ -3,6 +3,7 @@ import { cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { openApplication, readFolder, type Application } from '@patient-hook/core'
+import { median } from './median.js'
 
 /**
  * The demo's application with few lots and with many, each with a line of history: node dist/million.js [ROWS] [--write FILE]. In one run, in turn on the
@@ -21,7 +22,6 @@ const demo = Object.fromEntries(
     ([path]) => !/^data\/(lot|germination_test|request|request_line)\./.test(path),
   ),
 )
-const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 
 async function open(count: number): Promise<Application> {
   const file = fileOf(count)

@@ -1,6 +1,7 @@
 import { join } from 'node:path'
 import { readFolder } from '@patient-hook/core'
 import { loadRecords, makeRuntime, Store, Recorder, sealIntrinsics, trySave } from '@patient-hook/core/internals'
+import { median } from './median.js'
 
 /**
  * What recording costs: node dist/recording.js [ROUNDS]. The same rehearsal of 500 new lots, as a save is (nothing noted), with verdicts
@@ -47,7 +48,6 @@ for (let round = 0; round < rounds; round++)
     // The first rounds are still compiling.
     if (round >= rounds / 4) times.get(name)!.push(performance.now() - begun)
   }
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 const base = median(times.get('save')!)
 console.log('| rehearsal of 500 new lots | ms | of a save |\n|---|---|---|')
 for (const [name, all] of times) console.log(`| ${name} | ${median(all).toFixed(1)} | ${(median(all) / base).toFixed(2)} |`)

@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openApplication, readFolder } from '@patient-hook/core'
+import { median } from './median.js'
 
 /**
  * What releases cost: node dist/releases.js [ROUNDS]. On the demo, medians.
@@ -11,7 +12,6 @@ import { openApplication, readFolder } from '@patient-hook/core'
 const rounds = Number(process.argv[2] ?? 25)
 const folder = mkdtempSync(join(tmpdir(), 'bench-releases-'))
 const demo = Object.fromEntries(readFolder(join(import.meta.dirname, '../../demo')))
-const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 
 const { live, close } = await openApplication(join(folder, 'records.db'), () => demo)
 const FILE = 'plugins/requests/hooks/lot-copied.ts'

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { ENGINE_FLAGS } from '@patient-hook/core/internals'
 import { hasPostgres } from './postgres-cluster.js'
 import type { Measured } from './work.js'
+import { median } from './median.js'
 
 /**
  * All contestants in turn, several rounds in one run, medians and ratios: node dist/speed.js [ROUNDS] [ROWS] [--write FILE].
@@ -39,7 +40,6 @@ function run(name: string, count: number): Measured {
   if (status !== 0) throw new Error(`${name}: ${stderr}`)
   return JSON.parse(stdout.trim().split('\n').at(-1)!) as Measured
 }
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 
 for (let round = 0; round < rounds; round++)
   for (const name of CONTESTANTS) {
@@ -64,7 +64,7 @@ const of = (name: string, phase: (typeof PHASES)[number]) => median(measured.get
 const total = (name: string) => median(measured.get(name)!.map((each) => each.ms.create + each.ms.update + each.ms.push))
 const ms = (value: number) => String(Math.round(value))
 const lines = [
-  `${rows} creates, ${rows} updates on \`lot\` with three hooks, and 1,000 sites pushing to 100 collections each; medians of ${rounds} rounds in one run, ms.`,
+  `${rows} creates, ${rows} updates on \`lot\` with three hooks, and 1,000 sites pushing to 100 collections each, seven times, of which the median is told; medians of ${rounds} rounds in one run, ms.`,
   '',
   '| contestant | create | update | push | in all | peak MB |',
   '|---|---|---|---|---|---|',

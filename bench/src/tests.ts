@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { readFolder } from '@patient-hook/core'
 import { makeRuntime, runTests, sealIntrinsics } from '@patient-hook/core/internals'
+import { median } from './median.js'
 
 /**
  * What unit tests cost: node dist/tests.js [ROUNDS].
@@ -14,7 +15,6 @@ import { makeRuntime, runTests, sealIntrinsics } from '@patient-hook/core/intern
 const rounds = Number(process.argv[2] ?? 5)
 const demo = join(import.meta.dirname, '../../demo')
 const cli = join(import.meta.dirname, '../../packages/cli/bin/patient-hook.js')
-const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 
 sealIntrinsics()
 const PAIRS = 300

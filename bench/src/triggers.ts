@@ -1,6 +1,7 @@
 import { join } from 'node:path'
+import { median } from './median.js'
 import { fill, HISTORY, openPlain } from './sqlite-schema.js'
-import { changedLots, CHECK_SQL, columnsOf, newLots, PARENTS, type Measured, type Phase } from './work.js'
+import { changedLots, CHECK_SQL, columnsOf, DISTRICTS, newLots, PARENTS, type Measured, type Phase } from './work.js'
 
 /** SQLite's own triggers doing the same, and with history writing a JSON row for each change. */
 
@@ -55,8 +56,12 @@ export function triggers(folder: string, rows: number, history: boolean): Omit<M
   const update = db.prepare('UPDATE lot SET gross_mass_g = ? WHERE id = ?')
   phase('update', () => changed.forEach((lot) => update.run(lot['gross_mass_g'], lot.id)))
   const push = db.prepare('UPDATE site SET district = ? WHERE id = ?')
-  phase('push', () => {
-    for (let id = 1; id <= PARENTS; id++) push.run('Low Vale', id)
+  const pushes = DISTRICTS.map((district) => {
+    phase('push', () => {
+      for (let id = 1; id <= PARENTS; id++) push.run(district, id)
+    })
+    return ms.push
   })
+  ms.push = median(pushes)
   return { ms, sum: db.prepare(CHECK_SQL).pluck().get() as number }
 }

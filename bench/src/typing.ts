@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import { readFolder } from '@patient-hook/core'
 import { startServer } from '@patient-hook/server'
+import { median } from './median.js'
 
 /**
  * How quick writing is, in the real interface: node dist/typing.js [ROUNDS] [--write FILE]. The hook lot-mass of the demo, 500 rows of the
@@ -11,7 +12,6 @@ import { startServer } from '@patient-hook/server'
  */
 const rounds = Number(process.argv.slice(2).find((each) => /^\d+$/.test(each)) ?? 15)
 const writeAt = process.argv.indexOf('--write')
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
 const worst = (values: number[]) => Math.max(...values)
 const folder = mkdtempSync(join(tmpdir(), 'typing-'))
 const demo = join(import.meta.dirname, '../../demo')

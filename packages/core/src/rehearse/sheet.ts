@@ -8,7 +8,7 @@ import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js
 import type { Probe } from '../sandbox/probe.js'
 import type { InputRow, RowOut, Verdict } from '../save/types.js'
 import { deleteRecords } from '../store/records.js'
-import { shapeOf } from '../store/shape.js'
+import { shapeOf, shapeOfFields } from '../store/shape.js'
 import { pretendChange } from './pretend.js'
 import { linesOf } from './lines.js'
 import { onRecord, Recorder } from './recorder.js'
@@ -83,8 +83,10 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
   })
   const total = store.one(`SELECT count(*) FROM ${quote(table.name)}`) as number
   const limit = Math.min(request.limit ?? SHEET_ROWS, SHEET_ROWS)
-  const raw = store.rows(`SELECT ${shape.columns} FROM ${quote(table.name)} ORDER BY "id" LIMIT ?`, limit)
-  const records = raw.map((each) => shape.plain(shape.fromRaw(each)))
+  // Of records that are there no more is looked at here than what is pretended to change.
+  const looked = request.event === 'create' ? shape : shapeOfFields(table, new Set(touched.map(({ name }) => name)))
+  const raw = store.rows(`SELECT ${looked.columns} FROM ${quote(table.name)} ORDER BY "id" LIMIT ?`, limit)
+  const records = raw.map((each) => looked.plain(looked.fromRaw(each)))
   const ids = new Map<string, number[]>()
   const idsOf = (name: string): number[] => {
     let known = ids.get(name)
