@@ -1,94 +1,20 @@
-import 'ses'
-import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import { HookError, type ErrorPlace } from '../errors.js'
 import { importedPaths, pluginOf } from '../model/imports.js'
 import { readCompiled, writeCompiled } from './compiled-cache.js'
 import { compileModule, type CompiledModule, type Equipment } from './compile.js'
-import { AT_WORK, atWork, CELL, nameOf, numberOf, readPlace, watchedCells } from '../watch.js'
+import { AT_WORK, atWork, numberOf, watchedCells } from '../watch.js'
 import { FileCounts } from './file-counts.js'
 import type { Meter } from './meter.js'
+import { Places, stackName, type ThrownCode } from './places.js'
 import type { Probe } from './probe.js'
-import { readThrown } from './thrown.js'
+import { FAST, makeCompartment } from './reach.js'
 
 /**
  * Runs plugin modules in hardened compartments. `lockdown` is called by the worker that hosts the engine (see
  * intrinsics.ts), not here, so that the core can be tested in a plain process too.
  */
 
-interface CompartmentLike {
-  globalThis: Record<string, unknown>
-  evaluate(source: string): unknown
-}
-declare const Compartment: new (options?: object) => CompartmentLike
-
-/** The language itself and nothing that reaches memory or the outside. Everything else is withheld. */
-const ALLOWED = new Set(
-  (
-    'Array Object String Number Boolean Symbol BigInt Map Set WeakMap WeakSet Math JSON Date RegExp Error AggregateError EvalError ' +
-    'RangeError ReferenceError SyntaxError TypeError URIError Proxy Reflect Iterator Infinity NaN undefined isFinite isNaN ' +
-    'parseFloat parseInt decodeURI decodeURIComponent encodeURI encodeURIComponent escape unescape globalThis'
-  ).split(' '),
-)
-/** Handed in as parameters: found faster than through the compartment's scope. */
-const FAST = [
-  'Array',
-  'Object',
-  'String',
-  'Number',
-  'Boolean',
-  'Map',
-  'Set',
-  'Math',
-  'JSON',
-  'Date',
-  'RegExp',
-  'Error',
-  'isNaN',
-  'isFinite',
-  'parseInt',
-  'parseFloat',
-  'Infinity',
-  'NaN',
-  'undefined',
-]
-
-const INSTEAD: Record<string, string> = {
-  process: 'A hook has no process: take it out.',
-  fetch: 'A hook cannot reach the network: send(channel, message) puts a message into the outbox.',
-  require: "Write an import line at the top, of 'patient-hook' or the plugin's lib/.",
-  setTimeout: 'Hooks are synchronous and have no timers.',
-  setInterval: 'Hooks are synchronous and have no timers.',
-  console: 'Use log(...) of the third argument.',
-  crypto: 'There is no randomness in a hook: next(sequence) numbers records.',
-  performance: 'Use clock of the third argument.',
-  ArrayBuffer: 'Use plain arrays.',
-  SharedArrayBuffer: 'Use plain arrays.',
-  eval: 'Write the code itself.',
-  Function: 'Write the code itself.',
-  Promise: 'Hooks are synchronous: what a hook needs is read in load.',
-}
-
-/** Names that code might reach for: each says what to do instead of being undefined. */
-const WITHHELD = [...new Set([...Object.getOwnPropertyNames(globalThis), ...Object.keys(INSTEAD)])].filter(
-  (name) => !ALLOWED.has(name) && name !== 'require',
-)
-
-function withhold(scope: Record<string, unknown>): void {
-  for (const name of WITHHELD)
-    Object.defineProperty(scope, name, {
-      configurable: true,
-      get: () => {
-        throw unavailable(name)
-      },
-      // A module of a plugin may still have a variable of that name.
-      set: (value: unknown) => Object.defineProperty(scope, name, { value, writable: true, configurable: true }),
-    })
-}
-
 const isTest = (file: string): boolean => file.endsWith('.test.ts')
-
-const unavailable = (name: string): HookError =>
-  new HookError('hook/unavailable', { name, instead: INSTEAD[name] ?? 'Define it, or import it from the plugin’s lib/.' })
 
 export interface LoadedModule {
   compiled: CompiledModule
@@ -98,9 +24,6 @@ export interface LoadedModule {
   /** Its name in stacks. */
   unique: string
 }
-
-const prefix = 'ph:'
-let loads = 0
 
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
@@ -133,8 +56,7 @@ export class Sandbox {
   readonly cells = watchedCells()
   readonly meter: Meter
   readonly #modules = new Map<string, LoadedModule>()
-  /** Source maps by the name a module has in stacks; read only when an error needs one. */
-  readonly #maps = new Map<string, string | TraceMap>()
+  readonly #places = new Places(this.cells)
   readonly #builtins: Record<string, Record<string, unknown>>
   readonly #read: (file: string) => string | undefined
   readonly #probe: Probe | null
@@ -178,7 +100,7 @@ export class Sandbox {
     }
     for (const [file, module] of like.#modules) if (same(file)) this.#modules.set(file, module)
     for (const [file, counts] of like.counts ?? []) if (this.#modules.has(file)) this.counts?.set(file, counts)
-    for (const [name, map] of like.#maps) if (this.#modules.has(name.replace(/^ph:\d+\//, ''))) this.#maps.set(name, map)
+    this.#places.takeOver(like.#places, (file) => this.#modules.has(file))
   }
 
   /** Loads a module and what it imports, each once. @throws HookError with file and line */
@@ -188,8 +110,8 @@ export class Sandbox {
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
     const compiled = compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file))
-    const unique = `${prefix}${loads++}/${file}`
-    this.#maps.set(unique, compiled.map)
+    const unique = stackName(file)
+    this.#places.add(unique, compiled.map)
     const exports: Record<string, unknown> = {}
     const targets = compiled.imports.map(({ module: name, line }) => this.#resolve(file, name, line))
     const module: LoadedModule = { compiled, exports, unique, uses: targets.filter((each) => typeof each === 'string') }
@@ -237,10 +159,7 @@ export class Sandbox {
 
   /** Runs a module's code in a compartment of its own, which reaches the language and what it imports. */
   #run(compiled: CompiledModule, unique: string, exports: Record<string, unknown>, require: (name: unknown) => unknown): void {
-    const compartment = new Compartment({ name: compiled.file })
-    for (const name of Object.getOwnPropertyNames(compartment.globalThis))
-      if (!ALLOWED.has(name)) delete compartment.globalThis[name]
-    withhold(compartment.globalThis)
+    const compartment = makeCompartment(compiled.file)
     const { names } = compiled
     const given: Record<string, unknown> = {
       [names.meter]: this.meter,
@@ -271,7 +190,7 @@ export class Sandbox {
     const module = this.#modules.get(file)
     if (!module) return
     this.#modules.delete(file)
-    this.#maps.delete(module.unique)
+    this.#places.forget(module.unique)
   }
 
   /** May the module, or one that it imports, keep something from one call to the next? @param file of a loaded module */
@@ -303,65 +222,13 @@ export class Sandbox {
     return file
   }
 
-  /** The place in the TypeScript source that a stack names first. */
-  #placeIn(stack: string): { file: string; line: number; column: number } | null {
-    for (const match of stack.matchAll(/(ph:\d+\/[^\s():]+):(\d+):(\d+)/g)) {
-      const map = this.#mapOf(match[1]!)
-      if (!map) continue
-      const original = originalPositionFor(map, { line: Number(match[2]), column: Math.max(0, Number(match[3]) - 1) })
-      if (original.line !== null)
-        return { file: match[1]!.replace(/^ph:\d+\//, ''), line: original.line, column: original.column + 1 }
-    }
-    return null
-  }
-
   /** The line of hook code that calls us now. */
   caller(): { file: string; line: number } | null {
-    return this.#placeIn(new Error('here').stack ?? '')
-  }
-
-  /** Where hook code was when it last called something; for a thrown value that tells nothing itself. */
-  #lastPlace(): { file: string; line: number } | null {
-    const { module, line } = readPlace(this.cells[CELL.place]!)
-    const file = module > 0 ? nameOf('module', module) : undefined
-    return file !== undefined && line > 0 ? { file, line } : null
-  }
-
-  #mapOf(name: string): TraceMap | undefined {
-    const map = this.#maps.get(name)
-    if (typeof map !== 'string') return map
-    const read = new TraceMap(map)
-    this.#maps.set(name, read)
-    return read
+    return this.#places.caller()
   }
 
   /** Turns whatever hook code threw into an error with place and a message that says what to do; runs no code of it. */
-  toHookError(
-    error: unknown,
-    place: Partial<ErrorPlace>,
-    code: 'hook/threw' | 'hook/module-threw' | 'test/failed' = 'hook/threw',
-  ): HookError {
-    if (HookError.is(error)) return new HookError({ ...place, ...this.#placeIn(error.stack ?? ''), ...error.report })
-    const { name, message, stack } = readThrown(error)
-    const at = stack === null ? this.#lastPlace() : this.#placeIn(stack)
-    const where = { ...place, ...at }
-    const missing = /^(\w+) is not defined$/.exec(message)
-    if (missing) return new HookError({ ...where, ...unavailable(missing[1]!).report })
-    if (/secure mode|%SharedDate%|%SharedMath%/.test(message))
-      return new HookError('hook/unavailable', {
-        ...where,
-        name: /random/.test(message) ? 'Math.random()' : 'the machine’s clock',
-        instead: 'Use clock of the third argument; a hook that gives the same values again can be tested.',
-      })
-    if (
-      /Cannot (assign to read only property|add property|delete property|define property|redefine property)|object is not extensible/.test(
-        message,
-      )
-    )
-      return new HookError('hook/readonly', {
-        ...where,
-        detail: `${message.replace(/ of object .*$/, '')}: it is read only here`,
-      })
-    return new HookError(code, { ...where, detail: name === null || name === 'Error' ? message : `${name}: ${message}` })
+  toHookError(error: unknown, place: Partial<ErrorPlace>, code?: ThrownCode): HookError {
+    return this.#places.toHookError(error, place, code)
   }
 }

@@ -6,6 +6,7 @@ import { rangeOf, type SetRange } from './set-range.js'
 import {
   columnOf,
   conditionsOf,
+  constantSource,
   fromSql,
   jsonSql,
   KEY,
@@ -128,17 +129,34 @@ function updateById(store: Store, set: SetWrite, access: Access): number {
   ).changes
 }
 
-/** One statement for each entry: SQLite changes its records as it comes by them, where for all entries at once it would gather them first (measured). */
+/** Most keys that are told in one statement. */
+const KEYS = 512
+
+/**
+ * One statement for each entry, or for many that take the same values: SQLite changes its records as it comes by them, where with entries as rows of a
+ * table it would gather them first (measured).
+ */
 function updateByEntry(store: Store, { table, fields, key, rest, entries }: SetWrite): number {
   const where = whereSql(table, rest)
   const differs = `(${fields.map((field) => `${quote(field.name)} IS NOT ?`).join(' OR ')})`
   const conditions = [differs, ...(where.sql === '' ? [] : [where.sql.slice(' WHERE '.length)])]
   const assignments = fields.map((field) => `${quote(field.name)} = ?`).join(', ')
+  const update = (told: readonly string[]) =>
+    store.writer(`UPDATE ${quote(table.name)} SET ${assignments}${whereAll([...told, ...conditions])}`)
   const leavesOut = key !== null && entries.some(({ not }) => not !== null)
-  const told = [...(key === null ? [] : [`${columnOf(key)} = ?`]), ...(leavesOut ? ['"id" IS NOT ?'] : [])]
-  const sql = `UPDATE ${quote(table.name)} SET ${assignments}${whereAll([...told, ...conditions])}`
-  const statement = store.writer(sql)
   let changed = 0
+  if (key !== null && !leavesOut && entries.length > 1 && constantSource(fields, entries)) {
+    const values = entries[0]!.values.map(toSql)
+    for (let at = 0; at < entries.length; at += KEYS) {
+      const keys = entries.slice(at, at + KEYS).map((entry) => toSql(entry.key))
+      // Up to the next power of two, so that there are few statements to keep.
+      while ((keys.length & (keys.length - 1)) !== 0) keys.push(keys[0]!)
+      const told = `${columnOf(key)} IN (${keys.map(() => '?').join(', ')})`
+      changed += update([told]).run(...values, ...keys, ...values, ...where.parameters).changes
+    }
+    return changed
+  }
+  const statement = update([...(key === null ? [] : [`${columnOf(key)} = ?`]), ...(leavesOut ? ['"id" IS NOT ?'] : [])])
   for (const entry of entries) {
     const values = entry.values.map(toSql)
     const which = [...(key === null ? [] : [toSql(entry.key)]), ...(leavesOut ? [entry.not] : [])]

@@ -1,51 +1,14 @@
 import type { BackfillInfo, BackfillWish } from '@patient-hook/contract'
 import { describe, expect, test } from 'vitest'
-import { beginBackfill, beginUndo, leftIn, readBackfill } from '../../src/backfill/backfill-store.js'
+import { beginBackfill, leftIn, readBackfill } from '../../src/backfill/backfill-store.js'
 import { planBackfill } from '../../src/backfill/plan.js'
 import { stepBackfill } from '../../src/backfill/step.js'
 import { checkWish } from '../../src/backfill/wish.js'
 import { readHistory } from '../../src/save/history.js'
-import { hook, integer, link, text, World, type Source } from '../world.js'
+import { hook, World, type Source } from '../world.js'
+import { items, run, tables, wish, worldOf } from './backfill-world.js'
 
 /** What a backfill does to records that are there, batch by batch, and how it is taken back. */
-
-export const wish = (part: Partial<BackfillWish>): BackfillWish => ({
-  table: 'item',
-  where: {},
-  order: [],
-  withEffects: false,
-  withMessages: false,
-  ...part,
-})
-
-/** Records that came before the hooks did. */
-function worldOf(source: Source, records: Record<string, Record<string, unknown>[]>): World {
-  const world = new World(source)
-  for (const [table, rows] of Object.entries(records)) world.load(table, rows)
-  return world
-}
-
-function run(world: World, what: BackfillWish | { undo: number }, rows = 3): BackfillInfo {
-  const { store, environment } = world
-  const id =
-    'undo' in what
-      ? beginUndo(store, readBackfill(store, what.undo), 'owner')
-      : beginBackfill(store, checkWish(environment, what, 'owner'), what, 'owner')
-  for (;;) {
-    const { backfill } = stepBackfill(store, () => environment, id, rows)
-    if (backfill.state !== 'running') return backfill
-  }
-}
-
-const items = (count: number, more: (id: number) => object = () => ({})) =>
-  Array.from({ length: count }, (_, index) => ({ id: index + 1, name: `n${index + 1}`, ...more(index + 1) }))
-
-const tables = {
-  item: {
-    fields: { name: text, kind: text, label: text, number: { ...text, 'x-unique': true }, size: integer, box: link('box') },
-  },
-  box: { fields: { name: text, count: integer } },
-}
 
 describe('chosen hooks', () => {
   test('run as if each watched field had come just now; only holds', () => {
@@ -213,94 +176,6 @@ describe('values', () => {
     expect(readHistory(store, 'item', 2)[0]!.changes.map(({ field, by }) => [field, by])).toEqual([
       ['kind', 'backfill'],
       ['label', 'p/label@1.2.3'],
-    ])
-  })
-})
-
-describe('numbers', () => {
-  const project = {
-    sequences: {
-      s: { prefix: 'A-', digits: 3, start: 5 },
-      w: { prefix: 'W', digits: 2, start: 1 },
-      g: { prefix: 'G', digits: 2, start: 1 },
-    },
-  }
-
-  test('come in the order that is asked for, pass by those that are taken, and go on in hooks', () => {
-    const world = worldOf(
-      {
-        tables,
-        project,
-        hooks: {
-          number: hook(
-            `{ table: 'item', moment: 'before-save', on: ['create'], each(row, _, { next }) { row.now.number = next('s') } }`,
-          ),
-        },
-      },
-      { item: items(6, (id) => ({ size: 10 - id, ...(id === 2 ? { number: 'A-006' } : {}) })) },
-    )
-    const done = run(world, wish({ where: { number: null }, order: ['size'], number: { field: 'number', series: 's' } }), 2)
-    expect(world.all('item').map(({ number }) => number)).toEqual(['A-010', 'A-006', 'A-009', 'A-008', 'A-007', 'A-005'])
-    expect(done.figures).toMatchObject({ changed: 5, numbers: { s: { first: 'A-005', last: 'A-010', count: 5 } } })
-    expect(world.put('item', { name: 'new' })[0]!['number']).toBe('A-011')
-  })
-
-  test('by kind have a series each; a refused record takes none, and one of no kind is told', () => {
-    const world = worldOf(
-      {
-        tables,
-        project,
-        hooks: {
-          no: hook(
-            `{ table: 'item', moment: 'before-save', watch: ['number'], each(row) { if (row.id === 3) row.refuse(null, 'not this one') } }`,
-          ),
-        },
-      },
-      { item: items(7, (id) => ({ kind: id === 6 ? null : id % 2 ? 'wild' : 'garden' })) },
-    )
-    const done = run(world, wish({ number: { field: 'number', series: { by: 'kind', of: { wild: 'w', garden: 'g' } } } }), 4)
-    expect(world.all('item').map(({ number }) => number)).toEqual(['W01', 'G01', null, 'G02', 'W02', null, 'W03'])
-    expect(leftIn(world.store, done.id, 10).map(({ id, field }) => [id, field])).toEqual([
-      [3, null],
-      [6, 'kind'],
-    ])
-  })
-
-  test('do not go back when the backfill is taken back', () => {
-    const world = worldOf({ tables, project }, { item: items(3) })
-    const what = wish({ number: { field: 'number', series: 's' } })
-    const first = run(world, what)
-    run(world, { undo: first.id })
-    expect(world.all('item').map(({ number }) => number)).toEqual([null, null, null])
-    run(world, what)
-    expect(world.all('item').map(({ number }) => number)).toEqual(['A-008', 'A-009', 'A-010'])
-  })
-})
-
-describe('taking back', () => {
-  test('leaves what was changed since, also where it has come back to the same value', () => {
-    const world = worldOf({ tables }, { item: items(4, () => ({ kind: 'k' })) })
-    const done = run(world, wish({ set: { kind: 'new', label: 'l' } }))
-    world.put('item', { id: 1, kind: 'mine' })
-    world.put('item', { id: 2, kind: 'other' })
-    world.put('item', { id: 2, kind: 'new' })
-    world.put('item', { id: 3, size: 4 })
-    world.run([{ table: 'item', id: 4, remove: true }])
-    const undone = run(world, { undo: done.id })
-    expect(world.all('item').map(({ kind, label, size }) => [kind, label, size])).toEqual([
-      ['mine', null, null],
-      ['new', null, null],
-      ['k', null, 4],
-    ])
-    expect(undone.figures).toMatchObject({ changed: 3, left: 3 })
-    expect(
-      leftIn(world.store, undone.id, 10)
-        .map(({ id, field }) => [id, field])
-        .sort(),
-    ).toEqual([
-      [1, 'kind'],
-      [2, 'kind'],
-      [4, null],
     ])
   })
 })

@@ -1,45 +1,14 @@
-import { join } from 'node:path'
 import fc from 'fast-check'
 import { beforeEach, describe, expect, test } from 'vitest'
 import type { ModelEdit } from '../../src/engine/model-change.js'
-import { HookError, type ErrorReport } from '../../src/errors.js'
-import { readFolder } from '../../src/model/folder.js'
-import { editOf, fieldNameFrom, newField, tableText, type FieldEdit, type TableEdit } from '../../src/model/table-edit.js'
-import { parseTable } from '../../src/model/table-file.js'
-import { rewriteRecords } from '../../src/model/rewrite-records.js'
+import { HookError } from '../../src/errors.js'
+import { editOf, newField, type FieldEdit, type TableEdit } from '../../src/model/table-edit.js'
 import { fitsType } from '../../src/model/values.js'
 import { TestEngine } from '../test-engine.js'
-import { filesOf, hook, integer, link, number, text } from '../world.js'
+import { hook } from '../world.js'
+import { errorOf, files } from './model-files.js'
 
 /** Changes of the model with records, fixtures and code in place. */
-
-const files = Object.fromEntries([
-  ...filesOf({
-    tables: {
-      site: { fields: { name: text } },
-      lot: {
-        fields: {
-          bay: { ...text, title: 'Bay' },
-          status: { ...text, enum: ['drying', 'stored', 'gone'] },
-          mass: number,
-          site: link('site'),
-          count: integer,
-        },
-      },
-    },
-    hooks: {
-      caps: hook(
-        `{ table: 'lot', moment: 'before-save', watch: ['bay'], each(row) { const { bay } = row.now; row.now.bay = bay?.toUpperCase() ?? null } }`,
-      ),
-    },
-    fixtures: { base: { lot: [{ id: 1, bay: 'a', status: 'gone', count: 3 }] } },
-  }),
-  ['data/site.csv', 'id,name\n1,North\n2,"South, far"\n'],
-  [
-    'data/lot.csv',
-    'id,bay,status,mass,site,count\n1,12,drying,1.5,1,1\n2,B7,stored,2,2,2\n3,,gone,,1,2\n4,"",gone,99.25,,\n5,7,drying,3,2,5\n',
-  ],
-])
 
 let engine: TestEngine
 beforeEach(() => {
@@ -60,15 +29,6 @@ const lot = (change: (edit: TableEdit) => void, more: Partial<ModelEdit> = {}): 
 const plan = (edit: ModelEdit) =>
   engine.planModel(edit).steps.map(({ effect, text, records, examples }) => ({ effect, text, records, examples }))
 const column = (name: string) => engine.list('lot', {}).records.map((each) => each[name])
-const errorOf = (work: () => unknown): ErrorReport => {
-  try {
-    work()
-  } catch (error) {
-    if (error instanceof HookError) return error.report
-    throw error
-  }
-  throw new Error('nothing was thrown')
-}
 const snapshot = () => JSON.stringify([engine.files(), engine.list('lot', {}), engine.list('site', {})])
 
 describe('a change is planned with what it does to which records', () => {
@@ -216,146 +176,6 @@ test('new fields, in a new order, keep every record', () => {
   // The records' history says so, and nothing else of it.
   const patch = [{ op: 'add', path: '/next_check', value: null }]
   expect(engine.record('lot', 1).history).toMatchObject([{ event: 'model', patch, changes: [] }])
-})
-
-describe('a new table', () => {
-  const csv = 'ID,Name,Founded on,Size (ha),Kind,Open,site\n4,Alder,2001-02-03,1.5,wet,yes,1\n9,Birch,2010-12-31,2,wet,no,2\n'
-  test('from a CSV file: names from its header, types from its values, its records with it', () => {
-    const { edit, columns, rows } = engine.inferTable('grove', 'groves.csv', csv)
-    expect(rows).toBe(2)
-    expect(columns.map((each) => each.field)).toEqual(['id', 'name', 'founded_on', 'size_ha', 'kind', 'open', 'site'])
-    expect(
-      edit.fields.map(({ label, type, format, link: target, required }) => [
-        label,
-        type,
-        format,
-        target?.table ?? null,
-        required,
-      ]),
-    ).toEqual([
-      ['Name', 'string', null, null, true],
-      ['Founded on', 'string', 'date', null, true],
-      ['Size (ha)', 'number', null, null, true],
-      ['Kind', 'string', null, null, true],
-      ['Open', 'boolean', null, null, true],
-      ['site', 'integer', null, 'site', true],
-    ])
-    const change: ModelEdit = { table: 'grove', edit, records: { file: 'groves.csv', text: csv, columns } }
-    expect(plan(change).map((each) => each.text)).toEqual([
-      'The table grove is made, with 6 fields.',
-      '2 records come in.',
-      'open: 2 values are kept in another form, "yes" as true.',
-    ])
-    engine.changeModel(change, false, 'ada')
-    expect(engine.list('grove', {}).records).toEqual([
-      { id: 4, name: 'Alder', founded_on: '2001-02-03', size_ha: 1.5, kind: 'wet', open: true, site: 1 },
-      { id: 9, name: 'Birch', founded_on: '2010-12-31', size_ha: 2, kind: 'wet', open: false, site: 2 },
-    ])
-    expect(engine.record('grove', 4).history).toMatchObject([{ event: 'create', user: 'ada' }])
-  })
-
-  test('a value that does not fit is named with line and column, and no table is made', () => {
-    const { edit, columns } = engine.inferTable('grove', 'groves.csv', csv)
-    edit.fields[0]!.type = 'integer'
-    const change: ModelEdit = { table: 'grove', edit, records: { file: 'groves.csv', text: csv, columns } }
-    expect(plan(change)).toMatchObject([
-      { effect: 'blocked', text: expect.stringMatching(/groves\.csv:2.*column Name: text "Alder"/) as unknown },
-    ])
-    expect(errorOf(() => engine.changeModel(change, true))).toMatchObject({ code: 'model/blocked' })
-    expect(engine.info().tables.map((each) => each.name)).not.toContain('grove')
-  })
-
-  test('a record that the table refuses leaves nothing behind', () => {
-    const { edit, columns } = engine.inferTable('grove', 'groves.csv', csv)
-    edit.fields[2]!.maximum = 1.75
-    const before = snapshot()
-    const change: ModelEdit = { table: 'grove', edit, records: { file: 'groves.csv', text: csv, columns } }
-    expect(errorOf(() => engine.changeModel(change, true))).toMatchObject({ code: 'check/bounds', row: 2 })
-    expect(snapshot()).toBe(before)
-    expect(engine.info().tables.map((each) => each.name)).not.toContain('grove')
-  })
-
-  test.each([
-    ['codes keep their zeros', 'Code\n007\n010\n011\n', { type: 'string', unique: true }],
-    ['words that come again are choices', `Kind\n${'wet\ndry\n'.repeat(6)}`, { enum: ['dry', 'wet'] }],
-    ['a gap makes it optional', 'N;M\n1;2\n;3\n', { type: 'integer', required: false }],
-    ['huge whole numbers stay text', 'N\n99999999999999999999\n', { type: 'string' }],
-    ['dates that are none are text', 'D\n2001-02-30\n', { type: 'string', format: null }],
-    ['times', 'T\n2001-02-03T04:05:06Z\n', { format: 'date-time' }],
-    ['an id without a record is no link', 'site\n1\n77\n', { type: 'integer', link: null }],
-  ])('%s', (_, source, expected) => {
-    expect(engine.inferTable('x', 'x.csv', source).edit.fields[0]).toMatchObject(expected)
-  })
-
-  test.each([
-    ['', /empty/],
-    ['a,a\n1,2\n', /two columns are headed a/],
-    ['a,\n1,2\n', /column 2 has no header/],
-    ['a,b\n1\n', /line 2/i],
-  ])('a file that is none is named: %s', (source, message) => {
-    const error = errorOf(() => engine.inferTable('x', 'x.csv', source))
-    expect(`${error.file}, line ${error.line}: ${error.message}`).toMatch(message)
-  })
-
-  test('from a JSON Schema', () => {
-    const schema = JSON.stringify({
-      type: 'object',
-      title: 'Grove',
-      properties: { a: { type: 'integer', minimum: 3 } },
-      required: ['a'],
-    })
-    const edit = engine.readSchema('grove', schema)
-    expect(edit).toMatchObject({ name: 'grove', label: 'Grove', fields: [{ was: null, name: 'a', minimum: 3, required: true }] })
-    expect(errorOf(() => engine.readSchema('grove', '{"type":"object","properties":{"a":{"type":"list"}}}'))).toMatchObject({
-      message: expect.stringContaining('/properties/a/type') as unknown,
-    })
-  })
-})
-
-describe('the edit of a table', () => {
-  const demo = readFolder(join(import.meta.dirname, '../../../../demo'))
-  test.each([...demo].filter(([path]) => path.startsWith('tables/')))(
-    '%s, written back unchanged, means the same',
-    (path, source) => {
-      const table = parseTable(path, source)
-      expect(parseTable(path, tableText(editOf(table), source))).toEqual(table)
-    },
-  )
-
-  test('keeps keywords that the form does not know', () => {
-    const source = JSON.stringify({
-      type: 'object',
-      'x-theirs': 1,
-      properties: { a: { type: ['string', 'null'], pattern: '^x', 'x-note': 'kept', examples: ['x1'] } },
-    })
-    const edit = editOf(parseTable('tables/t.json', source))
-    edit.fields[0]!.label = 'New label'
-    expect(JSON.parse(tableText(edit, source))).toMatchObject({
-      'x-theirs': 1,
-      properties: { a: { type: ['string', 'null'], title: 'New label', pattern: '^x', 'x-note': 'kept', examples: ['x1'] } },
-    })
-  })
-
-  test('names made of labels are good and differ', () => {
-    fc.assert(
-      fc.property(fc.array(fc.string(), { maxLength: 6 }), (labels) => {
-        const taken = new Set<string>()
-        for (const label of labels) {
-          const name = fieldNameFrom(label, taken)
-          expect(name).toMatch(/^[a-z][a-z0-9_]*$/)
-          expect(taken.has(name)).toBe(false)
-          taken.add(name)
-        }
-      }),
-    )
-  })
-})
-
-test('files of records that a change does not touch stay as they are, byte for byte', () => {
-  const odd = 'id,a\r\n1,"x ""y"", z"\r\n2,""\r\n3,\r\n'
-  const none = { renames: {}, removed: new Set<string>(), changed: new Map() }
-  expect(rewriteRecords('data/t.csv', odd, none)).toBe(odd)
-  expect(rewriteRecords('data/t.csv', odd, { ...none, renames: { a: 'b' } })).toBe(odd.replace('id,a', 'id,b'))
 })
 
 test('whatever the change, what is kept afterwards fits the table, and a refused change leaves everything as it was', () => {

@@ -1,0 +1,14 @@
+import { kind } from './kind.js'
+
+/** Errors of a project’s files. */
+export const PROJECT_ERRORS = {
+  'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
+  'project/bad-encoding': kind(400, '{file} cannot be read: {reason}', 'Save the file as UTF-8.'),
+  'project/unreadable': kind(400, '{file} cannot be read: {reason}', 'Look whether it may be read, and whether it is a file.'),
+  'project/bad-json': kind(400, 'not valid JSON: {detail}', 'Mend the JSON at the place named.'),
+  'project/bad-file': kind(400, '{path}: {detail}', 'Mend the file at the line named.'),
+  'project/bad-csv': kind(400, '{detail}', 'Mend the CSV (RFC 4180, with a header row).'),
+  'project/bad-record': kind(400, 'record {row}: {detail}', 'Mend the record in the file.'),
+  'project/unknown-table': kind(400, 'There is no table {table}{hint}', 'Name a table of the project.'),
+  'project/unknown-fixtures': kind(400, 'There is no fixture set {set}{hint}', 'Name a folder below fixtures/.'),
+} as const

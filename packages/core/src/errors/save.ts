@@ -1,0 +1,74 @@
+import { kind } from './kind.js'
+
+/** Errors of a save: its rows, what checks and effects refuse, and what it may spend. */
+export const SAVE_ERRORS = {
+  'save/unknown-table': kind(400, 'there is no table {table}{hint}', 'Name a table of the project.'),
+  'save/unknown-field': kind(422, 'table {table} has no field {field}{hint}', "Use the field's name."),
+  'save/wrong-type': kind(422, '{table}.{field} takes {expected}, but got {got}', 'Give a value of that type, or null.'),
+  'save/bad-input': kind(400, '{detail}', 'Mend the input of the save.'),
+  'save/unknown-user': kind(400, 'there is no user {user}{hint}', 'Name a user of project.json.'),
+  'save/bad-clock': kind(
+    400,
+    'the clock {clock} is no time',
+    'Give date and time as RFC 3339 has them, such as 2026-01-01T12:00:00Z.',
+  ),
+  'save/not-found': kind(
+    404,
+    '{table} has no record {id}',
+    'Save without an id to create one, or reload: somebody may have removed it.',
+  ),
+  'save/duplicate-row': kind(
+    422,
+    '{table} record {id} stands twice in this save (rows {first} and {row})',
+    'Give each record once.',
+  ),
+  'save/unknown-ref': kind(
+    422,
+    "{table}.{field} refers to '{ref}', which no row of this save is named",
+    'Give that row the name with as, or mend the ref.',
+  ),
+  'save/document-refused': kind(
+    422,
+    'not kept, because row {other} of its document is refused',
+    'Mend that row: a document is kept or refused as a whole.',
+  ),
+  'save/changed-since': kind(
+    409,
+    '{field} of {table} {id} holds {got} now, and not {expected}: {who} changed it, {when}',
+    'Look at the record as it is now, then save again.',
+  ),
+  'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),
+  'check/bounds': kind(422, '{label} {detail}', 'Give a value within the bounds of the table.'),
+  'check/pattern-stopped': kind(
+    422,
+    'the pattern of {table}.{field} was tried for longer than {limit} ms and was stopped',
+    'The pattern backtracks without end: write it so that it can match a text in one way only, such as ^a+$ for ^(a+)+$.',
+  ),
+  'check/unique': kind(422, '{label} {value} is taken by {other}', 'Give another value.'),
+  'check/link': kind(422, '{label}: {target} has no record {value}', 'Choose an existing record, or leave the link empty.'),
+  'check/linked': kind(
+    422,
+    '{table} {id} is linked from {children}',
+    'Remove or change those records first, or give the link x-on-delete clear or cascade.',
+  ),
+  'effects/conflict': kind(
+    422,
+    '{table} {id}: {field} is set to {first} by {firstBy} and to {second} by {secondBy} in one batch',
+    'Decide in finish, where all rows are seen at once, so that each record gets one value.',
+  ),
+  'budget/spent': kind(
+    422,
+    'the save passed its budget of {limit} {budget} ({spent} spent){chain}',
+    "Read fewer rows or fields, or ask once for the whole batch; of ripples, let the hook sleep for its own (ripples: 'others'); budgets in project.json set the limit.",
+  ),
+  'budget/stopped': kind(
+    422,
+    'one call ran longer than {limit} ms and was stopped',
+    'Look for a regular expression that backtracks without end, or a loop inside a built-in call.',
+  ),
+  'budget/memory': kind(
+    422,
+    'the save needed more than {limit} MB of memory and was stopped',
+    'Keep less in memory: smaller arrays, fewer fields, store.rollup instead of adding up rows.',
+  ),
+} as const

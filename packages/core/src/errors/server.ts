@@ -1,0 +1,50 @@
+import { kind } from './kind.js'
+
+/** Errors of requests, of who may ask, of jobs, and of the engines behind. */
+export const SERVER_ERRORS = {
+  'access/no-key': kind(404, 'there is no key {key}', 'Load the list of keys again.'),
+  'access/denied': kind(
+    401,
+    '{detail}',
+    'Send a key that is not revoked: Authorization: Bearer KEY. Keys are made in the Release view.',
+  ),
+  'access/not-allowed': kind(403, 'the key {key} may {scope} only', 'Use a key that may save.'),
+  'access/name-taken': kind(
+    422,
+    'the Idempotency-Key {name} was used for another save already',
+    'Give each save a name of its own, and repeat it only with the same rows.',
+  ),
+  'access/busy': kind(429, 'too many calls at once: {limit} are answered at a time', 'Wait a second, then ask again.'),
+  'request/bad': kind(400, '{detail}', 'Mend the request.'),
+  'request/not-found': kind(404, '{detail}', 'Check the address.'),
+  'request/forbidden': kind(403, '{detail}', 'Open the address that ./start printed: it carries the access token.'),
+  'request/cancelled': kind(499, 'whoever asked for this has gone', 'Ask again.'),
+  'request/too-large': kind(413, 'the request is too large: {reason}', 'Send less at once: fewer rows, or shorter texts.'),
+  'request/bad-encoding': kind(
+    415,
+    'the body cannot be read: {reason}',
+    'Send JSON in UTF-8, uncompressed or with gzip, deflate or br.',
+  ),
+  'job/unknown': kind(404, 'there is no job {job}', 'Look at the list of jobs; ended ones are kept for a while only.'),
+  'engine/stopped': kind(
+    503,
+    'the engine stopped: {reason}',
+    'Another one goes on. Nothing of this call was kept: try once more.',
+  ),
+  'engine/stopped-after': kind(
+    503,
+    'the engine stopped after the save was kept',
+    'Do not send it again: it is there. Load the records to see them.',
+  ),
+  'engine/stopped-unknown': kind(
+    503,
+    'the engine stopped ({reason}), and it cannot be found out now whether the save was kept',
+    'Look at the records before you send it again.',
+  ),
+  'engine/closed': kind(503, 'the application is being closed', 'Start it again, then try once more.'),
+  'engine/failed': kind(
+    500,
+    'something went wrong in Patient Hook itself: {reason}',
+    'Nothing was kept. Please report this with the message.',
+  ),
+} as const
