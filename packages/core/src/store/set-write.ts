@@ -145,14 +145,15 @@ function updateByEntry(store: Store, { table, fields, key, rest, entries }: SetW
     store.writer(`UPDATE ${quote(table.name)} SET ${assignments}${whereAll([...told, ...conditions])}`)
   const leavesOut = key !== null && entries.some(({ not }) => not !== null)
   let changed = 0
-  if (key !== null && !leavesOut && entries.length > 1 && constantSource(fields, entries)) {
+  // Beside other conditions SQLite might take an index of theirs, and go through all that they hold for.
+  if (key !== null && !leavesOut && where.sql === '' && entries.length > 1 && constantSource(fields, entries)) {
     const values = entries[0]!.values.map(toSql)
     for (let at = 0; at < entries.length; at += KEYS) {
       const keys = entries.slice(at, at + KEYS).map((entry) => toSql(entry.key))
       // Up to the next power of two, so that there are few statements to keep.
       while ((keys.length & (keys.length - 1)) !== 0) keys.push(keys[0]!)
       const told = `${columnOf(key)} IN (${keys.map(() => '?').join(', ')})`
-      changed += update([told]).run(...values, ...keys, ...values, ...where.parameters).changes
+      changed += update([told]).run(...values, ...keys, ...values).changes
     }
     return changed
   }
