@@ -6,11 +6,10 @@ import { readThrown } from './thrown.js'
 
 /** Where hook code is, or was when it threw, in the TypeScript that somebody wrote; and what it threw, as an error of ours. */
 
-const PREFIX = 'ph:'
 let loads = 0
 
 /** The name that a module has in stacks, another one each time it is loaded. */
-export const stackName = (file: string): string => `${PREFIX}${loads++}/${file}`
+export const stackName = (file: string): string => `ph:${loads++}/${file}`
 
 const fileOf = (name: string): string => name.replace(/^ph:\d+\//, '')
 

@@ -4,9 +4,10 @@ import type { ModelEdit } from '../../src/engine/model-change.js'
 import { HookError } from '../../src/errors.js'
 import { editOf, newField, type FieldEdit, type TableEdit } from '../../src/model/table-edit.js'
 import { fitsType } from '../../src/model/values.js'
+import { errorOf } from '../error-of.js'
 import { TestEngine } from '../test-engine.js'
 import { hook } from '../world.js'
-import { errorOf, files } from './model-files.js'
+import { files } from './model-files.js'
 
 /** Changes of the model with records, fixtures and code in place. */
 

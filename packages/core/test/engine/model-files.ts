@@ -1,4 +1,3 @@
-import { HookError, type ErrorReport } from '../../src/errors.js'
 import { filesOf, hook, integer, link, number, text } from '../world.js'
 
 /** A project whose model is changed: two tables, records, a fixture set and a hook. */
@@ -30,14 +29,3 @@ export const files = Object.fromEntries([
     'id,bay,status,mass,site,count\n1,12,drying,1.5,1,1\n2,B7,stored,2,2,2\n3,,gone,,1,2\n4,"",gone,99.25,,\n5,7,drying,3,2,5\n',
   ],
 ])
-
-/** The error that the work throws. */
-export const errorOf = (work: () => unknown): ErrorReport => {
-  try {
-    work()
-  } catch (error) {
-    if (error instanceof HookError) return error.report
-    throw error
-  }
-  throw new Error('nothing was thrown')
-}

@@ -1,7 +1,8 @@
 import { beforeEach, describe, expect, test } from 'vitest'
 import type { ModelEdit } from '../../src/engine/model-change.js'
+import { errorOf } from '../error-of.js'
 import { TestEngine } from '../test-engine.js'
-import { errorOf, files } from './model-files.js'
+import { files } from './model-files.js'
 
 /** Tables that come to a model with records, from a CSV file or a JSON Schema. */
 

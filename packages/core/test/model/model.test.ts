@@ -1,19 +1,10 @@
 import { describe, expect, test } from 'vitest'
 import { readCsv, writeCsv } from '../../src/model/record-files.js'
-import { HookError, type ErrorReport } from '../../src/errors.js'
 import { parseProject } from '../../src/model/project.js'
 import { parseTable } from '../../src/model/table-file.js'
+import { errorOf } from '../error-of.js'
 import { filesOf, integer, link, text, World } from '../world.js'
 
-const errorOf = (work: () => unknown): ErrorReport => {
-  try {
-    work()
-  } catch (error) {
-    if (error instanceof HookError) return error.report
-    throw error
-  }
-  throw new Error('nothing was thrown')
-}
 const table = (properties: Record<string, unknown>, more = {}) => JSON.stringify({ type: 'object', properties, ...more })
 
 describe('a table file that is wrong names file and path', () => {
