@@ -211,3 +211,14 @@ test('the sheet also runs on live records, and keeps none of it', async ({ app: 
   const after = await page.request.get(new URL('/api/tables/lot/records/1', page.url()).href)
   expect(await after.json()).toEqual(await before.json())
 })
+
+test('of records that are removed nothing is said to be set: what they held goes with them', async ({ app: page }) => {
+  await open(page, '/write/lot-mass')
+  await expect(sheetRow(page, 1).locator('.kind-hook')).not.toHaveCount(0)
+  await page.getByLabel('Saved').selectOption('delete')
+  const mass = sheetRow(page, 1).getByRole('cell', { name: '112 → —' })
+  await expect(mass).toBeVisible()
+  await expect(page.getByLabel('Effect sheet').first().locator('.kind-hook')).toHaveCount(0)
+  await mass.click()
+  await expect(page.getByRole('status', { name: 'The chosen cell' })).toContainText('gone with its record')
+})

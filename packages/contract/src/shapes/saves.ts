@@ -49,7 +49,7 @@ export const change = z.object({
   to: value,
   /** The line that set it, or asked for it as an effect; only where code was probed. */
   at: place.optional(),
-  /** `typed`, `default`, the hook's name, or `link` for a link that was cleared because its record went. */
+  /** `typed`, `default`, the hook's name, or `link` for a link that was cleared because its record went; empty for what went with its own record. */
   by: z.string(),
   kind: valueKind,
   /** What was typed into the field in the same save, and does not stand. */

@@ -1,4 +1,5 @@
 import type { SaveOutcome } from '@patient-hook/contract'
+import { isSet } from './text'
 
 const of = (count: number, one: string, more: string) => `${count} ${count === 1 ? one : more}`
 const byTable = (rows: readonly { table: string; id: number }[]): string => {
@@ -29,11 +30,9 @@ export function effectWords({ rows, sent, records }: Pick<SaveOutcome, 'rows' | 
   const ripples = rows.filter(({ depth, changes }) => depth > 0 && changes.length > 0)
   const changed = own.filter(({ changes }) => changes.length > 0)
   const removed = own.filter(({ event }) => event === 'delete')
-  // What a removed record held has gone; nobody set it.
   const byHooks = own
-    .filter(({ event }) => event !== 'delete')
     .flatMap(({ changes }) => changes)
-    .filter(({ kind }) => kind === 'hook' || kind === 'sequence')
+    .filter((change) => isSet(change) && (change.kind === 'hook' || change.kind === 'sequence'))
   const parts = [
     removed.length > 0
       ? `${of(removed.length, 'record goes', 'records go')}`

@@ -1,4 +1,4 @@
-import type { ErrorReport, Value, ValueKind } from '@patient-hook/contract'
+import type { ChangeOut, ErrorReport, Value, ValueKind } from '@patient-hook/contract'
 
 /** Values and places as people read them. */
 
@@ -10,6 +10,9 @@ export const KIND_WORD: Record<ValueKind | 'refused', string> = {
   sequence: 'from a sequence',
   refused: 'refused',
 }
+
+/** Did somebody set the value? What a removed record held went with it. */
+export const isSet = ({ by }: Pick<ChangeOut, 'by'>): boolean => by !== ''
 
 export function show(value: Value | undefined): string {
   if (value === null || value === undefined) return '—'

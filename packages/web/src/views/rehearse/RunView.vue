@@ -4,13 +4,14 @@ import { BUDGETS } from '@patient-hook/contract'
 import { linesOf } from '@patient-hook/core/lines'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, useTemplateRef } from 'vue'
+import ChangeMark from '../../components/ChangeMark.vue'
 import CopyJson from '../../components/CopyJson.vue'
 import TypedOver from '../../components/TypedOver.vue'
 import type { TriedGround } from '../../lib/api'
 import { lineValues } from '../../lib/line-values'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { groupVerdicts } from '../../lib/run/verdict-groups'
-import { KIND_WORD, LETTER, show } from '../../lib/text'
+import { show } from '../../lib/text'
 import { useProject } from '../../stores/project'
 import FoundRecords from './FoundRecords.vue'
 
@@ -186,12 +187,7 @@ const ids = (all: readonly { table: string; id: number }[]) =>
               <td class="mono">{{ lines[item.index]!.change!.field }}</td>
               <td class="quiet">{{ show(lines[item.index]!.change!.from) }}</td>
               <td>
-                <span
-                  class="kind"
-                  :class="`kind-${lines[item.index]!.change!.kind}`"
-                  :title="KIND_WORD[lines[item.index]!.change!.kind]"
-                  >{{ LETTER[lines[item.index]!.change!.kind] }}</span
-                >
+                <ChangeMark :change="lines[item.index]!.change!" />
                 {{ show(lines[item.index]!.change!.to) }}
                 <TypedOver
                   v-if="lines[item.index]!.change!.overwrites !== undefined"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { ErrorReport, Place, RowOut } from '@patient-hook/contract'
-import { KIND_WORD, show } from '../../lib/text'
+import { isSet, KIND_WORD, show } from '../../lib/text'
 
 /** What is known of one cell of the effect sheet: from → to, who did it, at which line, and what stands against it. */
 
@@ -20,9 +20,10 @@ const emit = defineEmits<{ pick: [hook: string]; place: [place: Place] }>()
     <span class="mono">{{ cell }}</span>
     <template v-if="change">
       <span
-        >{{ show(change.from) }} → <strong>{{ show(change.to) }}</strong>, {{ KIND_WORD[change.kind] }}</span
+        >{{ show(change.from) }} → <strong>{{ show(change.to) }}</strong>,
+        {{ isSet(change) ? KIND_WORD[change.kind] : 'gone with its record' }}</span
       >
-      <button v-if="change.by !== 'typed'" type="button" class="link" @click="emit('pick', change.by)">
+      <button v-if="isSet(change) && change.by !== 'typed'" type="button" class="link" @click="emit('pick', change.by)">
         {{ change.by }}
       </button>
       <button v-if="change.at" type="button" class="link" @click="emit('place', change.at)">

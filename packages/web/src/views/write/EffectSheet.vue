@@ -5,6 +5,7 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { cellAfter } from '../../lib/cell-keys'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { KIND_WORD, LETTER, show } from '../../lib/text'
+import ChangeMark from '../../components/ChangeMark.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import TypedOver from '../../components/TypedOver.vue'
 import CellDetail from './CellDetail.vue'
@@ -213,12 +214,7 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
               @click="choose(shown[item.index]!, field.name)"
             >
               <template v-if="shown[item.index]!.changes.get(field.name)">
-                <span
-                  class="kind"
-                  :class="`kind-${shown[item.index]!.changes.get(field.name)!.kind}`"
-                  :title="KIND_WORD[shown[item.index]!.changes.get(field.name)!.kind]"
-                  >{{ LETTER[shown[item.index]!.changes.get(field.name)!.kind] }}</span
-                >
+                <ChangeMark :change="shown[item.index]!.changes.get(field.name)!" />
                 <template v-if="sheet.event !== 'create'"
                   ><s class="quiet">{{ show(shown[item.index]!.changes.get(field.name)!.from) }}</s> →</template
                 >

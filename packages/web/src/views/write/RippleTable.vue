@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Place, RowOut } from '@patient-hook/contract'
-import { LETTER, show } from '../../lib/text'
+import { show } from '../../lib/text'
+import ChangeMark from '../../components/ChangeMark.vue'
 import TypedOver from '../../components/TypedOver.vue'
 import { wroteOn } from './written'
 
@@ -35,7 +36,7 @@ const emit = defineEmits<{ choose: [row: RowOut, at: Place | null] }>()
             <td>{{ change.field }}</td>
             <td class="quiet">{{ show(change.from) }}</td>
             <td>
-              <span class="kind" :class="`kind-${change.kind}`">{{ LETTER[change.kind] }}</span> {{ show(change.to) }}
+              <ChangeMark :change="change" /> {{ show(change.to) }}
               <TypedOver v-if="change.overwrites !== undefined" :typed="change.overwrites" :by="change.by" />
             </td>
             <td>{{ change.by }}</td>
