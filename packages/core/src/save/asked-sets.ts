@@ -9,11 +9,9 @@ import type { Session } from './session.js'
 /** Updates by a condition that can be written as a set: of children that nothing looks at, say, by what they link to. */
 
 export interface AskedSet {
-  set: SetWrite
+  set: SetWrite & { count: number }
   /** Who asked, by entry. */
   asked: readonly AskedEffect[]
-  /** Records that the conditions hold for, changed or not. */
-  count: number
 }
 
 /**
@@ -30,14 +28,16 @@ export function setsOf(
   if (!asked.every((each): each is ByCondition => each.call === 'update' && typeof each.where === 'object')) return null
   const groups = groupsOf(session, asked)
   if (new Set(groups.map(({ table }) => table)).size < groups.length || !groups.every(({ table }) => isFree(table))) return null
-  const sets: (Pick<AskedSet, 'set' | 'asked'> & { places: readonly number[] })[] = []
+  const sets: { set: SetWrite; asked: readonly ByCondition[]; places: readonly number[] }[] = []
   for (const group of groups) {
     const of = group.asked.map(({ place }) => asked[place]!)
     const set = setOf(session, group, of)
     if (!set) return null
     sets.push({ set, asked: of, places: group.asked.map(({ place }) => place) })
   }
-  const counted = sets.map((each) => ({ ...each, count: countOf(session, each.set) })).filter(({ count }) => count > 0)
+  const counted = sets
+    .map((each) => ({ ...each, set: { ...each.set, count: countOf(session, each.set) } }))
+    .filter(({ set }) => set.count > 0)
   if (counted.length < 2) return counted
   const first = new Map(counted.map((each) => [each, each.places[firstOf(session.store, each.set)]!]))
   return counted.sort((one, other) => first.get(one)! - first.get(other)!)

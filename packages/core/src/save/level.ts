@@ -71,7 +71,7 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
 function rippleSets(session: Session, sink: EffectSink, depth: number): void {
   const sets = [...sink.sets.values()]
   const { spent, limits } = session.spending
-  const count = sets.reduce((sum, each) => sum + each.count, 0)
+  const count = sets.reduce((sum, each) => sum + each.set.count, 0)
   if (!sink.hasOnlySets || spent.rowsWritten + count > limits.rowsWritten) {
     for (const { set } of sets) sink.takeApart(set.table.name)
     return

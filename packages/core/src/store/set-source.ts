@@ -16,6 +16,8 @@ export interface SetWrite {
   rest: Readonly<Record<string, unknown>>
   /** In the order in which they were asked for, each of another key. */
   entries: readonly SetEntry[]
+  /** Records that it holds for, changed or not, where that is known. */
+  count?: number
   /** Is every record known to change? */
   allChange?: boolean
   /** SQL of which nothing may hold for any record of the set; only of sets that are told by id. */

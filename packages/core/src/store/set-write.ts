@@ -3,6 +3,7 @@ import type { Field } from '../model/types.js'
 import type { Store } from './database.js'
 import { toSql } from './records.js'
 import { rangeOf, type SetRange } from './set-range.js'
+import { scanOf } from './set-scan.js'
 import {
   columnOf,
   conditionsOf,
@@ -76,7 +77,7 @@ const ofRange = ({ table }: SetWrite, { source, isMember, order }: SetRange): Ac
 function write(store: Store, set: SetWrite, access: Access | null, history: SetHistory | null): number {
   const noted = history && access && writeSetHistory(store, set, access, history)
   if (noted === 0 && !set.never?.length) return 0
-  const changed = set.key === 'id' && access ? updateById(store, set, access) : updateByEntry(store, set)
+  const changed = set.key === 'id' && access ? updateById(store, set, access) : updateByKey(store, set)
   if (noted !== null && noted !== changed)
     throw new Error(`${changed} records of ${set.table.name} were written as a set, with ${noted} lines of history`)
   return changed
@@ -136,7 +137,8 @@ const KEYS = 512
  * One statement for each entry, or for many that take the same values: SQLite changes its records as it comes by them, where with entries as rows of a
  * table it would gather them first (measured).
  */
-function updateByEntry(store: Store, { table, fields, key, rest, entries }: SetWrite): number {
+function updateByKey(store: Store, set: SetWrite): number {
+  const { table, fields, key, rest, entries } = set
   const where = whereSql(table, rest)
   const differs = `(${fields.map((field) => `${quote(field.name)} IS NOT ?`).join(' OR ')})`
   const conditions = [differs, ...(where.sql === '' ? [] : [where.sql.slice(' WHERE '.length)])]
@@ -144,26 +146,36 @@ function updateByEntry(store: Store, { table, fields, key, rest, entries }: SetW
   const update = (told: readonly string[]) =>
     store.writer(`UPDATE ${quote(table.name)} SET ${assignments}${whereAll([...told, ...conditions])}`)
   const leavesOut = key !== null && entries.some(({ not }) => not !== null)
-  let changed = 0
   // Beside other conditions SQLite might take an index of theirs, and go through all that they hold for.
   if (key !== null && !leavesOut && where.sql === '' && entries.length > 1 && constantSource(fields, entries)) {
     const values = entries[0]!.values.map(toSql)
-    for (let at = 0; at < entries.length; at += KEYS) {
-      const keys = entries.slice(at, at + KEYS).map((entry) => toSql(entry.key))
-      // Up to the next power of two, so that there are few statements to keep.
-      while ((keys.length & (keys.length - 1)) !== 0) keys.push(keys[0]!)
-      const told = `${columnOf(key)} IN (${keys.map(() => '?').join(', ')})`
-      changed += update([told]).run(...values, ...keys, ...values).changes
-    }
+    let changed = 0
+    for (const { told, parameters } of toldAlike(store, set))
+      changed += update([told]).run(...values, ...parameters, ...values).changes
     return changed
   }
   const statement = update([...(key === null ? [] : [`${columnOf(key)} = ?`]), ...(leavesOut ? ['"id" IS NOT ?'] : [])])
+  let changed = 0
   for (const entry of entries) {
     const values = entry.values.map(toSql)
     const which = [...(key === null ? [] : [toSql(entry.key)]), ...(leavesOut ? [entry.not] : [])]
     changed += statement.run(...values, ...which, ...values, ...where.parameters).changes
   }
   return changed
+}
+
+/** Conditions, each for a statement of its own, by which records are told that take the same whatever their key. */
+function* toldAlike(store: Store, set: SetWrite): Generator<{ told: string; parameters: readonly unknown[] }> {
+  const column = columnOf(set.key!)
+  const scan = scanOf(store, set)
+  // The sign keeps SQLite from the index.
+  if (scan) return yield { told: `+${column} BETWEEN ? AND ?`, parameters: [scan.low, scan.high] }
+  for (let at = 0; at < set.entries.length; at += KEYS) {
+    const keys = set.entries.slice(at, at + KEYS).map((entry) => toSql(entry.key))
+    // Up to the next power of two, so that there are few statements to keep.
+    while ((keys.length & (keys.length - 1)) !== 0) keys.push(keys[0]!)
+    yield { told: `${column} IN (${keys.map(() => '?').join(', ')})`, parameters: keys }
+  }
 }
 
 /** The same text as history.ts makes: a test and a replace for each field that changes. */
