@@ -7,7 +7,7 @@ import { Spending } from '../save/budget.js'
 import { defineHook } from '../save/hook.js'
 import { Program } from '../save/program.js'
 import type { Equipment } from '../sandbox/compile.js'
-import type { Meter } from '../sandbox/meter.js'
+import { Meter } from '../sandbox/meter.js'
 import type { Probe } from '../sandbox/probe.js'
 import { Sandbox } from '../sandbox/sandbox.js'
 
@@ -46,7 +46,7 @@ export interface RuntimeOptions {
 export function makeRuntime(files: ReadonlyMap<string, string>, options: RuntimeOptions = {}): Runtime {
   const { project: known, like } = options
   const project = known ?? parseProject(files)
-  const meter: Meter = like?.sandbox.meter ?? { n: 0, m: Number.MAX_SAFE_INTEGER, stop: () => false }
+  const meter = like?.sandbox.meter ?? new Meter()
   const collected: Runtime['collected'] = like?.collected ?? { tests: [], lineOf: () => undefined }
   const probe = like ? like.probe : options.equipment === 'probed' ? new ProbeSwitch() : null
   const sandbox = new Sandbox({

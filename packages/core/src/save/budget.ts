@@ -1,5 +1,5 @@
 import { HookError, type ErrorPlace } from '../errors.js'
-import type { Meter } from '../sandbox/meter.js'
+import type { Meter, StepLimit } from '../sandbox/meter.js'
 import { CELL, pulse, watchedCells } from '../watch.js'
 import { BUDGETS, type Budget, type Project, type Spent } from '../model/types.js'
 
@@ -35,12 +35,12 @@ const WORDS: Record<Budget, string> = {
 /** Steps between two looks at the clock within hook code. */
 const LOOK = 1_000_000
 
-export class Spending {
+export class Spending implements StepLimit {
   readonly spent: Spent = { queries: 0, rowsRead: 0, rowsWritten: 0, steps: 0, ripples: 0, ms: 0 }
   readonly limits: Record<Budget, number>
   readonly #started = performance.now()
   /** What was counted before, and goes on afterwards: a test that saves. */
-  readonly #outer: Meter
+  readonly #outer: Pick<Meter, 'n' | 'm' | 'limit'>
   #closed = false
 
   /** @param where the hook at work and the ripple chain, for the error */
@@ -55,14 +55,14 @@ export class Spending {
       if (budget !== 'ripples') this.limits[budget] *= Math.max(1, batches)
       this.limits[budget] = project.budgets[budget] ?? this.limits[budget]
     }
-    this.#outer = { n: meter.n, m: meter.m, stop: meter.stop }
+    this.#outer = { n: meter.n, m: meter.m, limit: meter.limit }
     meter.n = 0
     meter.m = Math.min(LOOK, this.limits.steps)
-    meter.stop = () => this.#look()
+    meter.limit = this
   }
 
   /** Called by hook code when the step count passes the mark. */
-  #look(): boolean {
+  passed(): void {
     pulse()
     if (this.meter.n > this.limits.steps) {
       this.spent.steps = this.meter.n
@@ -72,7 +72,6 @@ export class Spending {
     }
     this.time()
     this.meter.m = Math.min(this.meter.n + LOOK, this.limits.steps)
-    return false
   }
 
   use(budget: 'queries' | 'rowsRead' | 'rowsWritten', count: number): void {
