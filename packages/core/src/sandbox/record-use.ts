@@ -2,7 +2,7 @@ import ts from '#typescript'
 import { once } from '../once.js'
 
 /**
- * What a hook's function does with its record, where its syntax tree proves it. The proof is conservative: as soon as the record is handed on as
+ * What a hook's function, or a loop in it, does with a record, where its syntax tree proves it. The proof is conservative: as soon as the record is handed on as
  * a value, or anything is done with it that is not understood here, it is unknown.
  */
 
@@ -23,9 +23,18 @@ const unknown = (): never => {
   throw new Unknown()
 }
 
+/** What is written in it may run later than where it stands: a function, or a class with its fields. */
+export const runsLater = (node: ts.Node): boolean => ts.isFunctionLike(node) || ts.isClassLike(node)
+
 export type RowFunction = ts.ArrowFunction | ts.FunctionExpression | ts.MethodDeclaration
 
 /** @throws Unknown */
+export function useOfParameter(fn: RowFunction): RecordUse {
+  const [first] = fn.parameters
+  if (first && (first.dotDotDotToken || first.initializer)) unknown()
+  return new RecordUse(fn, first?.name ?? null)
+}
+
 export class RecordUse {
   /** Fields that it can write. */
   readonly fields = new Set<string>()
@@ -40,21 +49,23 @@ export class RecordUse {
   /** The declarations of these names: any other of the same name would hide them. */
   readonly #declared = new Set<ts.Node>()
 
-  constructor(private readonly fn: RowFunction) {
-    const [first] = fn.parameters
-    if (!first) return
-    if (first.dotDotDotToken || first.initializer) unknown()
-    this.#bindRow(first.name)
+  /** @param scope where the row has its name @throws Unknown */
+  constructor(
+    private readonly scope: ts.Node,
+    row: ts.BindingName | null,
+  ) {
+    if (!row) return
+    this.#bindRow(row)
     // Aliases may be used in functions that stand before them: all are found first.
     for (let known = -1; known !== this.#records.size + this.#rows.size;) {
       known = this.#records.size + this.#rows.size
-      this.#walk(fn, (node) => {
+      this.#walk(scope, (node) => {
         if (!ts.isVariableDeclaration(node) || !node.initializer) return
         if (this.#isRow(node.initializer)) this.#bindRow(node.name)
         else if (this.#isRecord(node.initializer)) this.#bindRecord(node.name)
       })
     }
-    this.#walk(fn, (node) => this.#look(node))
+    this.#walk(scope, (node) => this.#look(node))
   }
 
   #walk(node: ts.Node, each: (node: ts.Node) => void): void {
@@ -209,8 +220,8 @@ export class RecordUse {
       if (field === null || field === 'id') return unknown()
       // A function within could be kept and called when another hook is at work.
       let owner: ts.Node = access.parent
-      while (!ts.isFunctionLike(owner)) owner = owner.parent
-      if (owner !== this.fn) unknown()
+      while (!runsLater(owner)) owner = owner.parent
+      if (owner !== this.scope) unknown()
       this.fields.add(field)
     }
     if (ts.isBinaryExpression(parent) && parent.left === node && isAssignment(parent.operatorToken.kind)) return write()

@@ -1,5 +1,5 @@
 import ts from '#typescript'
-import { RecordUse, Unknown, type RowFunction } from './record-use.js'
+import { RecordUse, runsLater, Unknown, useOfParameter, type RowFunction } from './record-use.js'
 
 /**
  * Which fields of its record a hook's function can write, where its syntax tree proves it: then only those need to be
@@ -20,9 +20,12 @@ function functionOf(part: ts.Node | undefined): RowFunction | null {
 
 function useOf(part: ts.Node | undefined): RecordUse | null {
   const fn = functionOf(part)
-  if (!fn) return null
+  return fn && known(() => useOfParameter(fn))
+}
+
+function known(use: () => RecordUse): RecordUse | null {
   try {
-    return new RecordUse(fn)
+    return use()
   } catch (error) {
     if (error instanceof Unknown) return null
     throw error
@@ -33,8 +36,8 @@ function useOf(part: ts.Node | undefined): RecordUse | null {
 const LIST = new Set(['map', 'flatMap', 'forEach', 'filter', 'some', 'every'])
 
 /**
- * Does `load` only read the rows it is given? Proved where each use of them is `rows.map(row => …)` or the like, with a
- * function that writes nothing and hands no row on.
+ * Does `load` only read the rows it is given? Proved where each use of them is `rows.map(row => …)` or the like, or `for (const row of rows) …`,
+ * with a function or a body that writes nothing and hands no row on.
  */
 export const onlyReadsRows = (part: ts.Node | undefined): boolean => usesOfRows(part) !== null
 
@@ -66,11 +69,18 @@ function usesOfRows(part: ts.Node | undefined): RecordUse[] | null {
   const look = (node: ts.Node): void => {
     if (ts.isIdentifier(node) && (node.text === 'arguments' || node.text === 'eval')) reads = false
     if (name && ts.isIdentifier(node) && node !== name && node.text === name.text && !isPropertyName(node))
-      reads &&= isRead(node, uses)
+      reads &&= ownerOf(node) === fn && isRead(node, uses)
     ts.forEachChild(node, look)
   }
   look(fn)
   return reads ? uses : null
+}
+
+/** The function or class that the node stands in: one within the hook's could be kept, and would see the rows later. */
+function ownerOf(node: ts.Node): ts.Node {
+  let owner = node.parent
+  while (!runsLater(owner)) owner = owner.parent
+  return owner
 }
 
 const isPropertyName = (node: ts.Identifier): boolean =>
@@ -80,19 +90,37 @@ const isPropertyName = (node: ts.Identifier): boolean =>
 /** @param uses is added to */
 function isRead(list: ts.Node, uses: RecordUse[]): boolean {
   const access = list.parent
+  if (ts.isForOfStatement(access) && access.expression === list) return isLoopOfReads(access, uses)
   if (!ts.isPropertyAccessExpression(access) || access.expression !== list) return false
   if (access.name.text === 'length') return true
   const call = access.parent
   if (!LIST.has(access.name.text) || !ts.isCallExpression(call) || call.expression !== access) return false
   const [fn] = call.arguments
   if (call.arguments.length !== 1 || !fn || !ts.isArrowFunction(fn) || fn.parameters.length > 2) return false
-  const use = useOf(fn)
-  if (use?.fields.size !== 0 || holdsFunction(fn.body)) return false
-  uses.push(use)
+  if (!addReads(useOf(fn), fn.body, uses)) return false
   // What filter gives back are rows again.
   return access.name.text !== 'filter' || isRead(call, uses)
 }
 
+function isLoopOfReads(loop: ts.ForOfStatement, uses: RecordUse[]): boolean {
+  const { initializer, statement, awaitModifier } = loop
+  // The name of `var` lives on after the loop.
+  if (awaitModifier || !ts.isVariableDeclarationList(initializer) || !(initializer.flags & ts.NodeFlags.BlockScoped)) return false
+  const [{ name }] = initializer.declarations as unknown as [ts.VariableDeclaration]
+  return addReads(
+    known(() => new RecordUse(statement, name)),
+    statement,
+    uses,
+  )
+}
+
+/** @returns false where more may be done with the row than to read */
+function addReads(use: RecordUse | null, body: ts.Node, uses: RecordUse[]): boolean {
+  if (use?.fields.size !== 0 || holdsFunction(body)) return false
+  uses.push(use)
+  return true
+}
+
 /** A function made within could be kept, and would see later what it should have seen then. */
 const holdsFunction = (node: ts.Node): boolean =>
-  ts.isFunctionLike(node) || (ts.forEachChild(node, (child) => holdsFunction(child) || undefined) ?? false)
+  runsLater(node) || (ts.forEachChild(node, (child) => holdsFunction(child) || undefined) ?? false)

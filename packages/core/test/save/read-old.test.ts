@@ -73,6 +73,11 @@ describe('which fields a function can touch', () => {
     [`load({ rows }) { return rows.filter(row => row.changed('a')).flatMap(({ now, id }) => [now.b, id]) }`, ['a', 'b']],
     [`finish({ rows, log }) { log(rows.map(row => row.now.a).join() + rows.length) }`, ['a']],
     ['load: () => 1', []],
+    ['finish({ rows, log }) { for (const row of rows) log(row.now.a, row.was?.b) }', ['a', 'b']],
+    [
+      `finish({ rows, update }) { for (const { id, now: { a } } of rows) { for (const row of rows) if (row.now.b) update('p', id, { x: a }) } }`,
+      ['a', 'b'],
+    ],
   ] as const)('of its rows: %s', (part, fields) => {
     expect(sorted(touchedFieldsOfRows(partOf(part)))).toEqual([...fields])
   })
@@ -80,7 +85,9 @@ describe('which fields a function can touch', () => {
   test.each([
     'load: ({ rows }) => rows[0].now.a',
     'load: ({ rows }) => rows.map(row => ({ ...row.now }))',
-    'finish({ rows }) { for (const row of rows) void row.now.a }',
+    'finish({ rows }) { for (const row of rows) void row.now[name] }',
+    'finish({ rows, send }) { for (const row of rows) send("x", row.now) }',
+    'finish({ rows }) { return () => { for (const row of rows) void row.now.a } }',
     'load: shared',
   ])('of its rows, unknown: %s', (part) => {
     expect(touchedFieldsOfRows(partOf(part))).toBeNull()
