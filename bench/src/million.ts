@@ -7,7 +7,7 @@ import { median } from './median.js'
 
 /**
  * The demo's application with few lots and with many, each with a line of history: node dist/million.js [ROWS] [--write FILE]. In one run, in turn on the
- * two: a save of one lot, a save of 1,000 from all over the table, a page of the list by an indexed field from its beginning and from its middle. Each
+ * two: a save of one lot, a save of 1,000 from all over the table, a save of 20 collections with a hook that finds lots of theirs, a page of the list by an indexed field from its beginning and from its middle. Each
  * begins when the write-ahead log has been moved into the file, so that none pays for those before; then saves of 1,000 that follow each other without a
  * pause, three blocks of the one and of the other. Medians.
  */
@@ -15,6 +15,7 @@ const many = Number(process.argv.slice(2).find((each) => /^\d+$/.test(each)) ?? 
 const writeAt = process.argv.indexOf('--write')
 const FEW = 1000
 const CHUNK = 20_000
+const COLLECTIONS = 420
 const folder = mkdtempSync(join(tmpdir(), 'bench-million-'))
 const fileOf = (count: number) => join(folder, `lots-${count}.db`)
 const demo = Object.fromEntries(
@@ -23,16 +24,41 @@ const demo = Object.fromEntries(
   ),
 )
 
+/** By two links: those of 20 collections, few, and those of a species, a twentieth of all. */
+demo['plugins/vault/hooks/collection-lots-found.ts'] = `import { defineHook } from 'patient-hook'
+
+export default defineHook({
+  table: 'collection',
+  moment: 'before-save',
+  watch: ['keeper_contact'],
+  load: ({ rows, store }) =>
+    store.find('lot', { collection: { in: rows.map((row) => row.id) }, species: 7 }, { fields: ['collection'] }),
+  each(row, lots) {
+    row.now.status_note = lots.filter((lot) => lot.collection === row.id).length + ' of the species'
+  },
+})
+`
+/** What the demo has; and with more lots more, so that each has as many. */
+const collectionsOf = (count: number): number => Math.max(COLLECTIONS, Math.floor((count * COLLECTIONS) / FEW))
+
 async function open(count: number): Promise<Application> {
   const file = fileOf(count)
   const application = await openApplication(file, () => demo)
+  for (let from = COLLECTIONS; from < collectionsOf(count); from += CHUNK) {
+    const collection = Array.from({ length: Math.min(CHUNK, collectionsOf(count) - from) }, (_, index) => ({
+      id: from + index + 1,
+      number: `HM-${from + index}`,
+      kind: 'wild',
+    }))
+    await application.live.call('load', { collection })
+  }
   for (let from = 0; from < count; from += CHUNK) {
     const lot = Array.from({ length: Math.min(CHUNK, count - from) }, (_, index) => {
       const id = from + index + 1
       return {
         id,
         accession: `LV-${String((id * 7919) % 10_000_000).padStart(8, '0')}`,
-        collection: (id % 400) + 1,
+        collection: (id % collectionsOf(count)) + 1,
         species: (id % 20) + 1,
         gross_mass_g: 100 + (id % 50),
         tare_mass_g: 10,
@@ -73,6 +99,19 @@ const WORK: Record<string, { times: number; work: Work; blocks?: number }> = {
   },
   'a save of 1,000 lots': { times: 15, work: saveThousand },
   'saves of 1,000 lots without a pause': { times: 9, blocks: 3, work: saveThousand },
+  'a save of 20 collections, with a find by two links': {
+    times: 40,
+    work: (application, count) => {
+      const first = (changes++ * 7919) % (collectionsOf(count) - 20)
+      const keeper_contact = `keeper${changes}@heronreach.example`
+      const rows = Array.from({ length: 20 }, (_, index) => ({
+        table: 'collection',
+        id: first + index + 1,
+        values: { keeper_contact },
+      }))
+      return saved(application, rows)
+    },
+  },
   'the first page of a list by an indexed field': {
     times: 40,
     work: async ({ reader }) => {

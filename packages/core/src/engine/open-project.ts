@@ -10,6 +10,7 @@ import type { SaveEnvironment } from '../save/save.js'
 import { Store } from '../store/database.js'
 import { loadRecords } from '../store/records.js'
 import { Snapshot } from '../store/snapshot.js'
+import { Statistics } from '../store/statistics.js'
 import { Checkpointer } from './checkpointer.js'
 import { LiveCode } from './live-code.js'
 import type { Runtime } from './runtime.js'
@@ -21,6 +22,7 @@ export class OpenProject {
   /** The live records, of the live engine only. */
   store: Store | null = null
   #checkpointer: Checkpointer | null = null
+  #statistics: Statistics | null = null
   /** What runs on saves of the live records. */
   code: LiveCode | null = null
   readonly tally = new HookTally()
@@ -48,12 +50,14 @@ export class OpenProject {
   own(store: Store): void {
     this.store = store
     this.#checkpointer = new Checkpointer(store)
+    this.#statistics = new Statistics(store)
   }
 
   /** Lets the live records go. */
   disown(): void {
     this.#checkpointer?.close()
     this.#checkpointer = null
+    this.#statistics = null
     this.store?.close()
     this.store = null
     this.code = null
@@ -61,6 +65,7 @@ export class OpenProject {
 
   /** To be called when a call has been answered. */
   afterCall(): void {
+    this.#statistics?.afterWork()
     this.#checkpointer?.afterWork()
   }
 

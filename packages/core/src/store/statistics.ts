@@ -1,0 +1,126 @@
+import { quote } from '../model/ddl.js'
+import type { Store } from './database.js'
+
+/**
+ * Tells SQLite how many records a value of each index has (its own table sqlite_stat1, in the form in which ANALYZE writes it). Without that it takes
+ * every index for as good as any other, and a look-up by links and a state may go through all records in that state. ANALYZE itself goes through
+ * all of every index, or with a limit through the first entries only, which are one state; here some hundred values are looked up, whatever the size.
+ */
+
+/** Of smaller tables nothing is told: they are soon gone through. */
+const FEWEST = 1000
+
+/** As many values of an index are looked up at most, and as many of their records counted. */
+const [VALUES, RECORDS] = [500, 50_000]
+
+/** The sizes of tables are looked at after so many changes. */
+const CHANGES = 10_000
+
+interface Index {
+  name: string
+  unique: boolean
+  columns: readonly string[]
+}
+
+export class Statistics {
+  /** Changes that this connection had made when sizes were looked at, and when statistics of all tables were. */
+  #looked: number | null = null
+  #made = 0
+
+  /** @param store that is written */
+  constructor(private readonly store: Store) {}
+
+  /** To be called after work that may have written. Takes milliseconds for a table, and only once in many thousand changes. */
+  afterWork(): void {
+    const changes = this.store.one('SELECT total_changes()') as number
+    if (this.#looked !== null && changes - this.#looked < CHANGES) return
+    this.#looked = changes
+    try {
+      this.#look(changes)
+    } catch {
+      // Another program holds the file: plans are as they were.
+    }
+  }
+
+  #look(changes: number): void {
+    const sizes = new Map(
+      tablesOf(this.store).map((name) => [name, this.store.one(`SELECT count(*) FROM ${quote(name)}`) as number]),
+    )
+    const told = toldSizes(this.store)
+    const all = [...sizes.values()].reduce((sum, size) => sum + size, 0)
+    const isOld = changes - this.#made >= Math.max(CHANGES, all / 2)
+    const due = [...sizes].filter(([name, size]) => {
+      const then = told.get(name)
+      if (then === undefined) return size >= FEWEST
+      return isOld || size >= 2 * then || size <= then / 2
+    })
+    if (isOld) this.#made = changes
+    if (due.length > 0) tell(this.store, new Map(due))
+  }
+}
+
+const tablesOf = (store: Store): string[] =>
+  store.values(
+    `SELECT name FROM sqlite_schema WHERE type = 'table' AND substr(name, 1, 3) <> 'ph_' AND substr(name, 1, 7) <> 'sqlite_'`,
+  ) as string[]
+
+const areThere = (store: Store): boolean => store.one(`SELECT 1 FROM sqlite_schema WHERE name = 'sqlite_stat1'`) !== undefined
+
+/** By table, how many records it had when statistics of it were made. */
+function toldSizes(store: Store): Map<string, number> {
+  if (!areThere(store)) return new Map()
+  const rows = store.rows(`SELECT tbl, max(CAST(stat AS INTEGER)) FROM sqlite_stat1 GROUP BY tbl`) as [string, number][]
+  return new Map(rows)
+}
+
+/** @param sizes by table */
+function tell(store: Store, sizes: ReadonlyMap<string, number>): void {
+  store.transaction(() => {
+    // Makes the table where there is none.
+    if (!areThere(store)) store.db.exec('ANALYZE sqlite_schema')
+    for (const [table, size] of sizes) {
+      store.run('DELETE FROM sqlite_stat1 WHERE tbl = ?', table)
+      for (const index of indexesOf(store, table)) {
+        const stat = [size, ...recordsOfOne(store, table, index, size)].join(' ')
+        store.run('INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES (?, ?, ?)', table, index.name, stat)
+      }
+    }
+    return { value: undefined, keep: true }
+  })
+  // Has them read.
+  store.db.exec('ANALYZE sqlite_schema')
+}
+
+function indexesOf(store: Store, table: string): Index[] {
+  const indexes = store.rows('SELECT name, "unique" FROM pragma_index_list(?)', table) as [string, number][]
+  return indexes.map(([name, unique]) => ({
+    name,
+    unique: unique === 1,
+    columns: store.values('SELECT name FROM pragma_index_info(?) ORDER BY seqno', name) as string[],
+  }))
+}
+
+/** How many records have the same first column, the same first two, and so on; at least 1. */
+function recordsOfOne(store: Store, table: string, { columns, unique }: Index, size: number): number[] {
+  const last = columns.length - 1
+  const ofFirst = unique && last === 0 ? 1 : recordsOfValue(store, table, columns[0]!, size)
+  return columns.map((_, at) => (at === 0 ? ofFirst : unique && at === last ? 1 : Math.min(ofFirst, 10)))
+}
+
+function recordsOfValue(store: Store, table: string, column: string, size: number): number {
+  const [name, field] = [quote(table), quote(column)]
+  // From value to value by the index, without what lies between.
+  const [values, highest] = store.rows(
+    `WITH RECURSIVE next (value) AS (
+       SELECT min(${field}) FROM ${name}
+       UNION ALL SELECT (SELECT min(${field}) FROM ${name} WHERE ${field} > value) FROM next WHERE value IS NOT NULL LIMIT ${VALUES}
+     ) SELECT count(value), max(value) FROM next`,
+  )[0] as [number, unknown]
+  if (values === 0) return size
+  if (values < VALUES) return Math.max(1, Math.round(size / values))
+  const records = store.one(
+    `SELECT count(*) FROM (SELECT 1 FROM ${name} WHERE ${field} <= ? LIMIT ${RECORDS})`,
+    highest,
+  ) as number
+  return Math.max(1, Math.round(records / VALUES))
+}
