@@ -1,19 +1,13 @@
-import type { RecordValues, Table } from '../model/types.js'
+import type { Table } from '../model/types.js'
 import { readByIds } from '../store/records.js'
-import { shapeOf, shapeOfFields, type Shape } from '../store/shape.js'
+import { shapeOf, shapeOfFields } from '../store/shape.js'
 import type { LevelInput } from './level-input.js'
+import type { OldRecords } from './old-records.js'
 import { doubtsAboutOthers } from './quiet.js'
 import type { Session } from './session.js'
+import type { Units } from './units.js'
 
 /** The records that rows change, copy or remove, as they stand: read in one query for each table, and no more of them than anything looks at. */
-
-export interface OldRecords {
-  /** Of the fields that were read. */
-  shape: Shape
-  stored: ReadonlyMap<number, RecordValues>
-  /** Fields that hooks can write; null where every field may be. */
-  written: readonly string[] | null
-}
 
 export function readOld(session: Session, table: Table, inputs: readonly LevelInput[]): OldRecords {
   const ids: number[] = []
@@ -24,7 +18,15 @@ export function readOld(session: Session, table: Table, inputs: readonly LevelIn
   const written = session.program.written(table.name)
   const shape = shapeOf(table)
   if (ids.length === 0) return { shape, stored: new Map(), written }
-  return readFew(session, table, inputs, ids) ?? { shape, stored: readByIds(session.store, shape, ids), written }
+  const read = () => readFew(session, table, inputs, ids) ?? { shape, stored: readByIds(session.store, shape, ids), written }
+  return session.options.partial && session.untouched ? readOnce(session.units, table, ids, read) : read()
+}
+
+/** What a partial save that goes on without the refused rows read before it wrote anything: it was taken back, and stands as it did. */
+function readOnce({ firstRead }: Units, { name }: Table, ids: readonly number[], read: () => OldRecords): OldRecords {
+  let known = firstRead.get(name)
+  if (!known || !ids.every((id) => known!.stored.has(id))) firstRead.set(name, (known = read()))
+  return known
 }
 
 /**

@@ -45,7 +45,7 @@ export class Session implements RefusalSink {
     readonly store: Store,
     readonly sequences: Sequences,
     readonly options: SaveOptions & Pick<SaveEnvironment, 'recorder' | 'switches' | 'backfill'> & { history: boolean },
-    units: Units,
+    readonly units: Units,
     /** Ids of new rows by row of the input: a partial save that goes on without refused rows gives the others the same. */
     readonly givenIds: Map<number, number>,
   ) {
@@ -133,8 +133,15 @@ export class Session implements RefusalSink {
     return known
   }
 
+  /** Has no record been written yet? */
+  get untouched(): boolean {
+    return this.#untouched
+  }
+  #untouched = true
+
   /** Records of the table were written or removed in this save. */
   wrote(table: string, removed: readonly { id: number }[]): void {
+    this.#untouched = false
     this.reads.forget(table)
     const known = this.#present.get(table)
     if (known) for (const { id } of removed) known.delete(id)

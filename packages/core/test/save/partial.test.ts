@@ -212,3 +212,23 @@ test('whatever is given: what is kept is saved alone without a refusal, and no r
     { numRuns: 80 },
   )
 })
+
+test('a try without the refused rows finds records as they stood before the save, and in later batches as it left them', () => {
+  const hooks = {
+    'a-told': hook(
+      `{ table: 'guest', moment: 'before-save', on: ['update'], each(row, _, { log }) { log(row.id + ' was ' + row.was.age + (row.now.age === 13 ? ', refused' : '')); if (row.now.age === 13) row.refuse('age', 'no') } }`,
+    ),
+    // A guest who is changed makes the next one a hundred years older, whoever that is.
+    'b-older': hook(
+      `{ table: 'guest', moment: 'after-save', on: ['update'], ripples: 'none', each(row, _, { update }) { if (row.id < 5) update('guest', row.id + 1, { age: 100 + row.id }) } }`,
+    ),
+  }
+  const world = hotel(hooks, { batchSize: 2 })
+  world.put('guest', ...[1, 2, 3, 4, 5].map((age) => ({ age, name: `g${age}` })))
+  const rows = [20, 13, 40, 50, 60].map((age, index) => ({ table: 'guest', values: { id: index + 1, age } }))
+  const { logs, refusals, records } = world.run(rows, { partial: true })
+  expect(refusals.map(({ row }) => row)).toEqual([2])
+  // Guests 1 and 3 are the first batch now; 4 and 5 come after what those did to 2 and 4.
+  expect(logs.map(({ text }) => text)).toEqual(['1 was 1', '3 was 3', '2 was 2', '4 was 4', '4 was 103', '5 was 5', '5 was 60'])
+  expect(records.map((record) => record && record['age'])).toEqual([20, null, 40, 50, 104])
+})

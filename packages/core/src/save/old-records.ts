@@ -1,0 +1,11 @@
+import type { RecordValues } from '../model/types.js'
+import type { Shape } from '../store/shape.js'
+
+/** Records as they stood before a save changes, copies or removes them. */
+export interface OldRecords {
+  /** Of the fields that were read. */
+  shape: Shape
+  stored: ReadonlyMap<number, RecordValues>
+  /** Fields that hooks can write; null where every field may be. */
+  written: readonly string[] | null
+}
