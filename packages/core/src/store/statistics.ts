@@ -23,8 +23,9 @@ interface Index {
 }
 
 export class Statistics {
-  /** Changes that this connection had made when sizes were looked at, and when statistics of all tables were. */
-  #looked: number | null = null
+  /** Changes that this connection had made, and SQLite's number of the schema, when tables were looked at. */
+  #looked = { changes: 0, schema: -1 }
+  /** Changes that it had made when statistics of all tables were. */
   #made = 0
 
   /** @param store that is written */
@@ -33,26 +34,31 @@ export class Statistics {
   /** To be called after work that may have written. Takes milliseconds for a table, and only once in many thousand changes. */
   afterWork(): void {
     const changes = this.store.one('SELECT total_changes()') as number
-    if (this.#looked !== null && changes - this.#looked < CHANGES) return
-    this.#looked = changes
+    if (this.#schema() === this.#looked.schema && changes - this.#looked.changes < CHANGES) return
     try {
       this.#look(changes)
     } catch {
       // Another program holds the file: plans are as they were.
     }
+    this.#looked = { changes, schema: this.#schema() }
+  }
+
+  #schema(): number {
+    return this.store.one('PRAGMA schema_version') as number
   }
 
   #look(changes: number): void {
     const sizes = new Map(
       tablesOf(this.store).map((name) => [name, this.store.one(`SELECT count(*) FROM ${quote(name)}`) as number]),
     )
-    const told = toldSizes(this.store)
+    const told = toldOf(this.store)
     const all = [...sizes.values()].reduce((sum, size) => sum + size, 0)
     const isOld = changes - this.#made >= Math.max(CHANGES, all / 2)
     const due = [...sizes].filter(([name, size]) => {
       const then = told.get(name)
       if (then === undefined) return size >= FEWEST
-      return isOld || size >= 2 * then || size <= then / 2
+      if (isOld || size >= 2 * then.size || size <= then.size / 2) return true
+      return indexesOf(this.store, name).some((index) => !then.indexes.has(index.name))
     })
     if (isOld) this.#made = changes
     if (due.length > 0) tell(this.store, new Map(due))
@@ -66,11 +72,20 @@ const tablesOf = (store: Store): string[] =>
 
 const areThere = (store: Store): boolean => store.one(`SELECT 1 FROM sqlite_schema WHERE name = 'sqlite_stat1'`) !== undefined
 
-/** By table, how many records it had when statistics of it were made. */
-function toldSizes(store: Store): Map<string, number> {
-  if (!areThere(store)) return new Map()
-  const rows = store.rows(`SELECT tbl, max(CAST(stat AS INTEGER)) FROM sqlite_stat1 GROUP BY tbl`) as [string, number][]
-  return new Map(rows)
+/** By table, how many records it had when statistics of it were made, and of which indexes they are. */
+function toldOf(store: Store): Map<string, { size: number; indexes: Set<string | null> }> {
+  const tables = new Map<string, { size: number; indexes: Set<string | null> }>()
+  if (!areThere(store)) return tables
+  for (const [name, index, size] of store.rows(`SELECT tbl, idx, CAST(stat AS INTEGER) FROM sqlite_stat1`) as [
+    string,
+    string | null,
+    number,
+  ][]) {
+    const told = tables.get(name) ?? { size, indexes: new Set() }
+    tables.set(name, told)
+    told.indexes.add(index)
+  }
+  return tables
 }
 
 /** @param sizes by table */

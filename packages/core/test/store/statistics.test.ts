@@ -106,6 +106,20 @@ describe('they are made anew', () => {
     expect(toldOf(store.db)['item.note']).toBe('12000 6000')
   })
 
+  test('when there is another index', () => {
+    const { store } = filled(12_000)
+    const statistics = new Statistics(store)
+    statistics.afterWork()
+    store.db.exec('CREATE INDEX "item.size" ON item (size); UPDATE item SET size = id % 5 WHERE id < 100')
+    statistics.afterWork()
+    const [records, ofOne] = toldOf(store.db)['item.size']!.split(' ').map(Number)
+    expect(records).toBe(12_000)
+    expect(ofOne).toBeLessThan(5)
+    store.db.exec('DROP INDEX "item.size"')
+    statistics.afterWork()
+    expect(Object.keys(toldOf(store.db))).not.toContain('item.size')
+  })
+
   test('never of few records, nor before there are many', () => {
     const { store, fill } = filled(900)
     const statistics = new Statistics(store)
