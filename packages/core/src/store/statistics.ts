@@ -38,7 +38,7 @@ export class Statistics {
     try {
       this.#look(changes)
     } catch {
-      // Another program holds the file: plans are as they were.
+      // Another program holds the file, or the disk is full: plans are as they were.
     }
     this.#looked = { changes, schema: this.#schema() }
   }
@@ -124,12 +124,12 @@ function recordsOfOne(store: Store, table: string, { columns, unique }: Index, s
 
 function recordsOfValue(store: Store, table: string, column: string, size: number): number {
   const [name, field] = [quote(table), quote(column)]
-  // From value to value by the index, without what lies between.
+  // From value to value by the index, without what lies between. No field has such a name.
   const [values, highest] = store.rows(
-    `WITH RECURSIVE next (value) AS (
+    `WITH RECURSIVE "ph next" ("ph value") AS (
        SELECT min(${field}) FROM ${name}
-       UNION ALL SELECT (SELECT min(${field}) FROM ${name} WHERE ${field} > value) FROM next WHERE value IS NOT NULL LIMIT ${VALUES}
-     ) SELECT count(value), max(value) FROM next`,
+       UNION ALL SELECT (SELECT min(${field}) FROM ${name} WHERE ${field} > "ph value") FROM "ph next" WHERE "ph value" IS NOT NULL LIMIT ${VALUES}
+     ) SELECT count("ph value"), max("ph value") FROM "ph next"`,
   )[0] as [number, unknown]
   if (values === 0) return size
   if (values < VALUES) return Math.max(1, Math.round(size / values))

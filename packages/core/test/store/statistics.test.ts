@@ -63,6 +63,32 @@ test('as ANALYZE itself counts them', () => {
   })
 })
 
+test('whatever tables and fields are called', () => {
+  const odd = {
+    fields: { value: indexed, next: indexed, name: indexed, order: { ...integer, 'x-index': true }, number: integer },
+    unique: [
+      ['name', 'order', 'number'],
+      ['value', 'number'],
+    ],
+  }
+  const world = new World({ tables: { next: odd, sqlite: odd } })
+  for (const table of ['next', 'sqlite'])
+    world.store.run(
+      `INSERT INTO "${table}" (id, value, next, name, "order", number) WITH RECURSIVE n (id) AS (SELECT 1 UNION ALL SELECT id + 1 FROM n WHERE id < 3000)
+       SELECT id, 'v' || (id % 10), 'n' || (id % 100), NULL, id % 2, id FROM n`,
+    )
+  new Statistics(world.store).afterWork()
+  expect(toldOf(world.store.db)).toMatchObject({
+    'next.value': '3000 300',
+    'next.next': '3000 30',
+    'next.name': '3000 3000',
+    'next.order': '3000 1500',
+    'next.value+number': '3000 300 1',
+    'next.name+order+number': '3000 3000 10 1',
+    'sqlite.value': '3000 300',
+  })
+})
+
 test('of more values than are looked up, by the first of them', () => {
   const { store } = filled(12_000)
   store.run(`UPDATE item SET note = 'note ' || (id / 4)`)
