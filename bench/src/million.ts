@@ -7,9 +7,9 @@ import { median } from './median.js'
 
 /**
  * The demo's application with few lots and with many, each with a line of history: node dist/million.js [ROWS] [--write FILE]. In one run, in turn on the
- * two: a save of one lot, a save of 1,000 from all over the table, a save of 20 collections with a hook that finds lots of theirs, a page of the list by an indexed field from its beginning and from its middle. Each
- * begins when the write-ahead log has been moved into the file, so that none pays for those before; then saves of 1,000 that follow each other without a
- * pause, three blocks of the one and of the other. Medians.
+ * two: a save of one lot, a save of 1,000 from all over the table, a save of 20 collections with a hook that finds lots of theirs, a page of the list by
+ * an indexed field from its beginning and from its middle. Each begins when the write-ahead log has been moved into the file, so that none pays for those
+ * before; then saves of 1,000 that follow each other without a pause, three blocks of the one and of the other. Medians.
  */
 const many = Number(process.argv.slice(2).find((each) => /^\d+$/.test(each)) ?? 1_000_000)
 const writeAt = process.argv.indexOf('--write')

@@ -2,8 +2,8 @@ import ts from '#typescript'
 import { once } from '../once.js'
 
 /**
- * What a hook's function, or a loop in it, does with a record, where its syntax tree proves it. The proof is conservative: as soon as the record is handed on as
- * a value, or anything is done with it that is not understood here, it is unknown.
+ * What a hook's function, or a loop in it, does with a record, where its syntax tree proves it. The proof is conservative: as soon as the record is
+ * handed on as a value, or anything is done with it that is not understood here, it is unknown.
  */
 
 /** What a row has beside its record; `was` and `changed` look at fields of it. */
@@ -26,9 +26,16 @@ const unknown = (): never => {
 /** What is written in it may run later than where it stands: a function, or a class with its fields. */
 export const runsLater = (node: ts.Node): boolean => ts.isFunctionLike(node) || ts.isClassLike(node)
 
+/** The function or class that the node stands in. */
+export function ownerOf(node: ts.Node): ts.Node {
+  let owner = node.parent
+  while (!runsLater(owner)) owner = owner.parent
+  return owner
+}
+
 export type RowFunction = ts.ArrowFunction | ts.FunctionExpression | ts.MethodDeclaration
 
-/** @throws Unknown */
+/** What the function does with the row that it is given first. @throws Unknown */
 export function useOfParameter(fn: RowFunction): RecordUse {
   const [first] = fn.parameters
   if (first && (first.dotDotDotToken || first.initializer)) unknown()
@@ -219,9 +226,7 @@ export class RecordUse {
     const write = () => {
       if (field === null || field === 'id') return unknown()
       // A function within could be kept and called when another hook is at work.
-      let owner: ts.Node = access.parent
-      while (!runsLater(owner)) owner = owner.parent
-      if (owner !== this.scope) unknown()
+      if (ownerOf(access) !== this.scope) unknown()
       this.fields.add(field)
     }
     if (ts.isBinaryExpression(parent) && parent.left === node && isAssignment(parent.operatorToken.kind)) return write()

@@ -1,5 +1,5 @@
 import ts from '#typescript'
-import { RecordUse, runsLater, Unknown, useOfParameter, type RowFunction } from './record-use.js'
+import { ownerOf, RecordUse, runsLater, Unknown, useOfParameter, type RowFunction } from './record-use.js'
 
 /**
  * Which fields of its record a hook's function can write, where its syntax tree proves it: then only those need to be
@@ -69,18 +69,12 @@ function usesOfRows(part: ts.Node | undefined): RecordUse[] | null {
   const look = (node: ts.Node): void => {
     if (ts.isIdentifier(node) && (node.text === 'arguments' || node.text === 'eval')) reads = false
     if (name && ts.isIdentifier(node) && node !== name && node.text === name.text && !isPropertyName(node))
+      // A function or class within it could be kept, and would see the rows later.
       reads &&= ownerOf(node) === fn && isRead(node, uses)
     ts.forEachChild(node, look)
   }
   look(fn)
   return reads ? uses : null
-}
-
-/** The function or class that the node stands in: one within the hook's could be kept, and would see the rows later. */
-function ownerOf(node: ts.Node): ts.Node {
-  let owner = node.parent
-  while (!runsLater(owner)) owner = owner.parent
-  return owner
 }
 
 const isPropertyName = (node: ts.Identifier): boolean =>
