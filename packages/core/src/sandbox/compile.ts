@@ -41,7 +41,7 @@ export interface CompiledModule {
 export interface EngineNames {
   /** The meter: `{ n, m, stop() }`. */
   meter: string
-  /** An Int32Array whose first cell holds the place: module number × 2^18 + line. */
+  /** The cells, whose first holds the place: module number × 2^18 + line. */
   place: string
   probe: string
 }

@@ -1,6 +1,6 @@
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import { HookError, type ErrorPlace } from '../errors.js'
-import { CELL, nameOf, readPlace } from '../watch.js'
+import { CELL, nameOf, readPlace, type Cells } from '../watch.js'
 import { unavailable } from './reach.js'
 import { readThrown } from './thrown.js'
 
@@ -21,7 +21,7 @@ export class Places {
   readonly #maps = new Map<string, string | TraceMap>()
 
   /** @param cells shared with the watching thread, the first of which holds the place */
-  constructor(private readonly cells: Int32Array) {}
+  constructor(private readonly cells: Cells) {}
 
   /** @param name in stacks @param map JSON of a source map */
   add(name: string, map: string): void {

@@ -2,7 +2,7 @@ import { tablesInOrder } from '../model/order.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { runHook } from './run-hooks.js'
-import type { SaveRow } from './row.js'
+import { NO_SNAPSHOT, type SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { Touched } from './touches.js'
 
@@ -47,8 +47,8 @@ function finalRow(shape: SaveRow['shape'], id: number, was: SaveRow['was'], now:
     event: was === null ? 'create' : now === null ? 'delete' : 'update',
     was,
     now,
-    snapshot: [],
-    by: [],
+    snapshot: NO_SNAPSHOT,
+    by: shape.nobody(),
     asked: null,
     askedAt: null,
     copiedFrom: null,

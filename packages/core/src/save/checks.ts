@@ -26,14 +26,16 @@ function planOf(shape: Shape): readonly FieldCheck[] {
   return plan
 }
 
-/** @param pending ids of this level that are not written yet, by table */
-export function checkRows(session: Session, rows: readonly SaveRow[], pending: ReadonlyMap<string, ReadonlySet<number>>): void {
+/** The ids of a table's records that this level creates, which need not be written yet. */
+type Coming = (table: string) => ReadonlySet<number>
+
+export function checkRows(session: Session, rows: readonly SaveRow[], coming: Coming): void {
   const [first] = rows
   if (!first) return
   const { shape } = first
   const plan = planOf(shape)
   const written = rows.filter((row) => row.now !== null && !row.failed)
-  for (const row of written) {
+  for (const row of plan.length > 0 ? written : []) {
     const now = row.now!
     session.stage.mark(row)
     for (const { field, bounds } of plan) {
@@ -49,7 +51,7 @@ export function checkRows(session: Session, rows: readonly SaveRow[], pending: R
   }
   for (const field of shape.fields) {
     if (field.unique) checkUnique(session, written, rows, [field])
-    if (field.link) checkLink(session, written, field, pending)
+    if (field.link) checkLink(session, written, field, coming)
   }
   for (const set of shape.table.uniqueSets)
     checkUnique(
@@ -60,28 +62,20 @@ export function checkRows(session: Session, rows: readonly SaveRow[], pending: R
     )
 }
 
-function checkLink(
-  session: Session,
-  rows: readonly SaveRow[],
-  field: Field,
-  pending: ReadonlyMap<string, ReadonlySet<number>>,
-): void {
-  const target = field.link!.table
-  const coming = pending.get(target)
-  const ids = new Set<number>()
+function checkLink(session: Session, rows: readonly SaveRow[], { name, label, link }: Field, coming: Coming): void {
+  const target = link!.table
+  const known = session.knownIn(target)
   const asking: SaveRow[] = []
   for (const row of rows) {
-    const id = row.now![field.name]
-    if (id === null || (row.was !== null && row.was[field.name] === id) || coming?.has(id as number)) continue
-    ids.add(id as number)
+    const id = row.now![name] as number | null
+    if (id === null || known.has(id) || (row.was !== null && row.was[name] === id) || coming(target).has(id)) continue
     asking.push(row)
   }
-  if (ids.size === 0) return
-  const there = session.present(target, ids)
+  if (asking.length === 0) return
+  const there = session.present(target, new Set(asking.map((row) => row.now![name] as number)))
   for (const row of asking) {
-    const value = row.now![field.name]
-    if (!there.has(value as number))
-      session.refusals.against(row, report('check/link', { field: field.name, label: field.label, target, value }))
+    const value = row.now![name]
+    if (!there.has(value as number)) session.refusals.against(row, report('check/link', { field: name, label, target, value }))
   }
 }
 

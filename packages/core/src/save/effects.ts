@@ -47,7 +47,8 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
   /** What comes of a row's record comes of this hook too. */
   const originOfRow = ({ origin, by }: SaveRow): Origin => {
     if (!asksWhoCaused) return origin
-    const set = setters.filter((each) => by.includes(each.index + FIRST_HOOK))
+    const numbers = new Set(Object.values(by))
+    const set = setters.filter((each) => numbers.has(each.index + FIRST_HOOK))
     return { rows: origin.rows, hooks: [hook, ...set].reduce((hooks, each) => hooks.with(each), origin.hooks) }
   }
   const needsFinishOrigins = session.options.partial === true || asksWhoCaused

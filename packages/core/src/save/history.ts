@@ -1,7 +1,7 @@
 import type { HistoryEntry } from '@patient-hook/contract'
 import type { RecordValues, Value } from '../model/types.js'
 import type { Store } from '../store/database.js'
-import type { Shape } from '../store/shape.js'
+import type { Setters, Shape } from '../store/shape.js'
 import { FIRST_HOOK } from './program.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
@@ -17,12 +17,12 @@ export function writeHistory(session: Session, shape: Shape, rows: readonly Save
     'INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch) VALUES (?, ?, ?, ?, ?, ?, ?)',
   )
   const causes = new Map<string, string>()
-  let last: readonly number[] = []
+  let last: Setters | undefined
   let cause: string | undefined
   for (const row of rows) {
     // Most rows of a batch had their fields set by the same as the row before.
-    if (cause === undefined || !sameNumbers(last, row.by)) {
-      const key = row.by.join()
+    if (cause === undefined || !last || !shape.setAlike(last, row.by)) {
+      const key = shape.fields.map(({ name }) => row.by[name]).join()
       cause = causes.get(key)
       if (cause === undefined) causes.set(key, (cause = causeOf(session, shape, row)))
       last = row.by
@@ -31,19 +31,15 @@ export function writeHistory(session: Session, shape: Shape, rows: readonly Save
   }
 }
 
-function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
-  for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return false
-  return a.length === b.length
-}
-
 /** JSON: by field, `typed`, `link`, `default`, or `plugin/hook@version`. */
 function causeOf(session: Session, shape: Shape, row: SaveRow): string {
   const by: Record<string, string> = {}
-  row.by.forEach((who, index) => {
-    if (who === 0) return
+  for (const { name } of shape.fields) {
+    const who = row.by[name]!
+    if (who === 0) continue
     const hook = session.program.hooks[who - FIRST_HOOK]
-    by[shape.fields[index]!.name] = hook ? hook.cause : session.program.hookName(who)
-  })
+    by[name] = hook ? hook.cause : session.program.hookName(who)
+  }
   return JSON.stringify(by)
 }
 

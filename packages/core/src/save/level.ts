@@ -21,18 +21,15 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   session.stage.depth = depth
   session.spending.depth(depth)
   const prepared = prepareRows(session, inputs, new Map())
-  /** Records that this level creates: links to them are good, though they may not be written yet. */
-  const pending = new Map(
-    [...prepared].map(([name, rows]) => [name, new Set(rows.filter((row) => row.event === 'create').map((row) => row.id))]),
-  )
+  const coming = comingIn(prepared)
   const sink = new EffectSink(session)
   /** By table: the rows that were written, and all that are fit, which a backfill may wake hooks for. */
-  const saved: { written: SaveRow[]; fit: SaveRow[] }[] = []
+  const saved: { written: readonly SaveRow[]; fit: readonly SaveRow[] }[] = []
   for (const table of parentsFirst([...prepared.keys()].map((name) => session.project.tables.get(name)!))) {
     session.stage.atTable(table.name)
     for (const rows of generations(prepared.get(table.name)!, table.name)) {
       for (const hook of session.program.at(table.name, 'before-save')) runHook(session, hook, rows)
-      checkRows(session, rows, pending)
+      checkRows(session, rows, coming)
       const fit = session.refusals.none ? rows : rows.filter((row) => !session.refusals.concern(row))
       const written = writeRows(session, fit)
       if (session.options.record) for (const row of rows) noteRow(session, row)
@@ -86,11 +83,24 @@ function rippleSets(session: Session, sink: EffectSink, depth: number): void {
   }
 }
 
+/** Ids of the records of a table that this level creates: links to them are good, though they may not be written yet. */
+function comingIn(prepared: ReadonlyMap<string, readonly SaveRow[]>): (table: string) => ReadonlySet<number> {
+  const known = new Map<string, Set<number>>()
+  return (table) => {
+    let ids = known.get(table)
+    if (!ids) {
+      const created = (prepared.get(table) ?? []).filter((row) => row.event === 'create')
+      known.set(table, (ids = new Set(created.map((row) => row.id))))
+    }
+    return ids
+  }
+}
+
 /** Rows of a table that links to itself: those that others of the level link to come first. */
-function generations(rows: readonly SaveRow[], table: string): SaveRow[][] {
+function generations(rows: readonly SaveRow[], table: string): (readonly SaveRow[])[] {
   const [first] = rows
   const links = first?.shape.fields.filter((field) => field.link?.table === table) ?? []
-  if (links.length === 0 || rows.length < 2) return [[...rows]]
+  if (links.length === 0 || rows.length < 2) return [rows]
   const generation: SaveRow[][] = []
   let left = new Map(rows.filter((row) => row.event === 'create').map((row) => [row.id, row]))
   const others = rows.filter((row) => row.event !== 'create')
@@ -142,12 +152,12 @@ function noteRow(session: Session, row: SaveRow): void {
   const { shape, was, now } = row
   const changes: ChangeOut[] = []
   const typedValues = session.notes.typedOf(shape.table.name, row.id)
-  shape.fields.forEach(({ name }, index) => {
+  shape.fields.forEach(({ name }) => {
     const from = was ? was[name]! : null
     const to = now ? now[name]! : null
     const typed = typedValues?.[name]
     if (from === to && (typed === undefined || typed === to)) return
-    const who = row.by[index] ?? 0
+    const who = row.by[name]!
     const kind =
       typeof to === 'string' && session.notes.numbers.has(to)
         ? 'sequence'
@@ -156,9 +166,12 @@ function noteRow(session: Session, row: SaveRow): void {
           : row.asked && name in row.asked && session.program.hooks[who - FIRST_HOOK]?.moment !== 'before-save'
             ? 'ripple'
             : 'hook'
-    const at = kind === 'typed' ? null : placeOf(session, row, name)
-    const overwrites = kind !== 'typed' && typed !== undefined && typed !== to ? { overwrites: typed } : {}
-    changes.push({ field: name, from, to, by: session.program.hookName(who), kind, ...overwrites, ...(at ? { at } : {}) })
+    const change: ChangeOut = { field: name, from, to, by: session.program.hookName(who), kind }
+    changes.push(change)
+    if (kind === 'typed') return
+    if (typed !== undefined && typed !== to) change.overwrites = typed
+    const at = placeOf(session, row, name)
+    if (at) change.at = at
   })
   session.notes.rows.push({
     table: shape.table.name,

@@ -74,7 +74,8 @@ export function saysNoOfAll(
       glimpse.id = id
       glimpse.values = values[index]!
       const row = { shape, id, event: 'update', was, now, copiedFrom: null, row: index + 1 } as unknown as SaveRow
-      session.stage.at(row)
+      session.stage.over([row])
+      session.stage.next(0)
       if (hook.only(new RowView(row, now, sink)) || glimpse.beyond) return false
     }
     return true

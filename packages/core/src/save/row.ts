@@ -1,6 +1,6 @@
 import { sealClass } from '../harden.js'
-import type { RecordValues, Value } from '../model/types.js'
-import type { Shape } from '../store/shape.js'
+import type { RecordValues, Value, Values } from '../model/types.js'
+import type { Setters, Shape } from '../store/shape.js'
 import type { Origin } from './origin.js'
 import type { EventName, Place } from './types.js'
 
@@ -13,12 +13,11 @@ export interface SaveRow {
   was: RecordValues | null
   now: RecordValues | null
   /**
-   * `now` in field order as it was when last looked at, the id last; only of the fields that hooks can write, where that is
-   * known (program.ts). Empty on delete.
+   * `now` as it was when last looked at: with its id, or only the fields that hooks can write, where that is known (program.ts). Empty
+   * on delete.
    */
-  snapshot: Value[]
-  /** Who set each field: see program.ts. */
-  by: number[]
+  snapshot: Values
+  by: Setters
   /** Fields that an effect asked for; null for a typed row. */
   asked: Readonly<Record<string, unknown>> | null
   /** The line that asked for the effect, or by field; only where code was probed. */
@@ -32,6 +31,9 @@ export interface SaveRow {
   refused: boolean
   view: RowView | null
 }
+
+/** Of a row that no hook is compared with. */
+export const NO_SNAPSHOT: Values = Object.freeze({})
 
 /** Where a refusal goes; set by the station that runs hooks. */
 export interface RefusalSink {

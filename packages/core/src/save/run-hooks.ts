@@ -23,10 +23,8 @@ function sleeps(session: Session, hook: Hook, row: SaveRow, byChild: boolean): s
     if (row.origin.hooks.has(hook)) return "ripples: 'others', and the hook caused this ripple itself"
   }
   if (hook.watch && row.event !== 'delete' && !byChild) {
-    const { was, now } = row
-    for (const name of hook.watch) {
-      if (was === null ? now![name] !== null : was[name] !== now![name]) return null
-    }
+    const { shape, was, now } = row
+    if (was === null ? hook.watch.some((name) => now![name] !== null) : shape.differIn(hook.watch)(was, now!)) return null
     return row.event === 'create' ? hook.noValue : hook.noChange
   }
   return null
@@ -66,12 +64,16 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   /** Why the hook slept, by the row's place in the list; only where verdicts are noted. */
   const asleep: (string | null)[] | null = session.options.record ? [] : null
   session.spending.time()
-  if (hook.only) session.stage.enter(hook, 'only')
-  for (const row of rows) {
+  if (hook.only) {
+    session.stage.enter(hook, 'only')
+    session.stage.over(rows)
+  }
+  for (let index = 0; index < rows.length; index++) {
+    const row = rows[index]!
     let reason = row.failed ? 'an error stands against the row already' : closed
     if (reason === null && !(always && hook.on.has(row.event)))
       reason = sleeps(session, hook, row, run.byChild?.has(row) ?? false)
-    if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
+    if (reason === null && hook.only && !askOnly(session, hook, row, index)) reason = row.failed ? 'only failed' : saidNo
     if (reason === null) woken.push(row)
     asleep?.push(reason)
   }
@@ -93,7 +95,11 @@ function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: 
   if (hook.each) {
     session.stage.enter(hook, 'each')
     const diff = differOf(hook, woken[0]!)
-    for (const row of woken) runEach(session, hook, row, loaded, context, diff)
+    session.stage.over(woken)
+    for (let index = 0; index < woken.length; index++) {
+      session.stage.next(index)
+      runEach(session, hook, woken[index]!, loaded, context, diff)
+    }
   }
   if (hook.finish) runFinish(session, hook, woken, loaded, context)
   if (effects) endEffects(session, hook, effects)
@@ -106,7 +112,8 @@ function endEffects(session: Session, hook: Hook, effects: Effects): void {
     if (session.stage.phase !== 'finish') session.stage.enter(hook, 'finish')
     try {
       effects.end((row, error) => {
-        session.stage.at(row)
+        session.stage.over([row])
+        session.stage.next(0)
         fail(session, row, error)
       })
     } catch (error) {
@@ -156,8 +163,8 @@ function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'rea
   return { read: read as Verdict['read'] }
 }
 
-function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
-  session.stage.at(row)
+function askOnly(session: Session, hook: Hook, row: SaveRow, index: number): boolean {
+  session.stage.next(index)
   try {
     const answer = hook.only!(viewFor(session, hook, row))
     if (
@@ -199,7 +206,6 @@ function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
 }
 
 function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
-  session.stage.at(row)
   try {
     hook.each!(viewFor(session, hook, row), loaded, context)
     if (diff !== null && row.now !== null) {
@@ -242,9 +248,7 @@ function fail(session: Session, row: SaveRow, error: unknown): void {
 
 /** Fields that no hook can write have no place in the snapshot. */
 function restore(row: SaveRow): void {
-  row.shape.fields.forEach((field, index) => {
-    if (index in row.snapshot) row.now![field.name] = row.snapshot[index]!
-  })
+  for (const name in row.snapshot) row.now![name] = row.snapshot[name]!
   row.now!.id = row.id
 }
 

@@ -22,6 +22,9 @@ import { Touches } from './touches.js'
 import type { SaveOptions } from './types.js'
 import type { Units } from './units.js'
 
+/** Ids of a table that are known to be there. */
+const MOST_KNOWN = 100_000
+
 /** What the stations of one pass of a save share. */
 export class Session implements RefusalSink {
   readonly stage: Stage
@@ -123,10 +126,17 @@ export class Session implements RefusalSink {
     return this.stage.depth === 0 && (this.options.backfill?.wake.has(hook.name) ?? false)
   }
 
+  /** Ids that are known to be in the table. */
+  knownIn(table: string): Set<number> {
+    let known = this.#present.get(table)
+    if (!known) this.#present.set(table, (known = new Set()))
+    return known
+  }
+
   /** Which of these ids the table has. */
   present(table: string, ids: ReadonlySet<number>): ReadonlySet<number> {
-    let known = this.#present.get(table)
-    if (!known || known.size > 100_000) this.#present.set(table, (known = new Set()))
+    const known = this.knownIn(table)
+    if (known.size > MOST_KNOWN) known.clear()
     const asked: number[] = []
     for (const id of ids) if (!known.has(id)) asked.push(id)
     if (asked.length > 0) for (const id of existing(this.store, table, asked)) known.add(id)

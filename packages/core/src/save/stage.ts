@@ -1,6 +1,6 @@
 import { HookError, type ErrorPlace } from '../errors.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
-import { CELL, numberOf, pulse } from '../watch.js'
+import { CELL, numberOf, pulse, type Cells } from '../watch.js'
 import type { Hook } from './hook.js'
 import { rippleStory, type RippleLevel } from './ripple-story.js'
 import type { SaveRow } from './row.js'
@@ -10,16 +10,20 @@ import type { SaveRecorder } from './save-recorder.js'
 
 export type Phase = 'only' | 'load' | 'each' | 'finish'
 
+const NOBODY: readonly SaveRow[] = []
+
 export class Stage {
   depth = 0
   /** The hooks that caused each level, and what was written at it: for the budget's error. */
   readonly chain: RippleLevel[] = []
   hook: Hook | null = null
-  row: SaveRow | null = null
+  /** The rows that the hook is called for, one after the other, and which it is now: a number is written without telling the collector. */
+  #rows = NOBODY
+  #index = 0
   phase: Phase | null = null
   /** The hook runs for deleted rows, and so may look at records that went with them. */
   deleting = false
-  readonly #cells: Int32Array
+  readonly #cells: Cells
   /** Who was at work before the save: a test, say. */
   readonly #outer: number
 
@@ -30,6 +34,11 @@ export class Stage {
     this.#cells = sandbox.cells
     this.#outer = sandbox.cells[CELL.hook]!
     recorder?.begin()
+  }
+
+  /** The row that the hook is called for now. */
+  get row(): SaveRow | null {
+    return this.#rows[this.#index] ?? null
   }
 
   /** For the error of a budget. */
@@ -46,7 +55,7 @@ export class Stage {
   enter(hook: Hook, phase: Phase): void {
     this.hook = hook
     this.phase = phase
-    this.row = null
+    this.#rows = NOBODY
     const cells = this.#cells
     cells[CELL.place] = 0
     cells[CELL.hook] = hook.number
@@ -56,9 +65,16 @@ export class Stage {
     this.recorder?.enter(hook, phase, this.depth)
   }
 
-  /** The row that the hook is called for now; that the row changes is the sign of life. */
-  at(row: SaveRow): void {
-    this.row = row
+  /** The hook is called for these rows, one after the other: `next` tells for which. */
+  over(rows: readonly SaveRow[]): void {
+    this.#rows = rows
+    this.#index = -1
+  }
+
+  /** The hook is called for the row in this place, from 0; that the row changes is the sign of life. */
+  next(index: number): void {
+    this.#index = index
+    const row = this.#rows[index]!
     const cells = this.#cells
     cells[CELL.row] = row.row
     cells[CELL.id] = row.id
@@ -81,7 +97,7 @@ export class Stage {
     this.recorder?.leave()
     this.hook = null
     this.phase = null
-    this.row = null
+    this.#rows = NOBODY
     this.#cells[CELL.hook] = this.#outer
     this.#cells[CELL.inQuery] = 0
   }

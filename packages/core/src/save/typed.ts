@@ -5,14 +5,18 @@ import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
 import { takeIds } from '../store/records.js'
 import type { Shape } from '../store/shape.js'
 import { checkExpected } from './expected.js'
+import { Layout } from './layout.js'
 import type { LevelInput } from './level-input.js'
 import { BY_BACKFILL, BY_DEFAULT, TYPED } from './program.js'
 import { readOld } from './read-old.js'
-import type { SaveRow } from './row.js'
+import { NO_SNAPSHOT, type SaveRow } from './row.js'
 import type { Session } from './session.js'
 import type { EventName, InputRow } from './types.js'
 
 /** The first station: typed values are checked against the table, old values are read in one query per table. */
+
+/** Held here, since what stands on the globals is slower to reach once they are frozen. */
+const { isSafeInteger } = Number
 
 /** A row that cannot even be read: it is refused before a hook sees it. */
 function refuseInput(session: Session, input: LevelInput, error: HookError): void {
@@ -84,14 +88,15 @@ function readTable(
   const looked = session.program.at(table.name, 'before-save').length > 0
   const hooked = session.program.concerns(table.name)
   // The snapshot is what hooks are compared with: of the fields that they can write, and of none where there are no hooks.
-  const snapshot = written ? shape.valuesOf(written) : shape.values
+  const snapshot = written ? shape.plainOf(written) : shape.plain
+  const layout = new Layout(shape)
   for (const input of inputs) {
     try {
       const given = input.id ?? input.values?.['id']
       const { fresh } = input
       const anew = fresh !== undefined || (session.options.keepIds === true && session.stage.depth === 0)
       const id = fresh ?? given
-      if (typeof id !== 'number' || !Number.isSafeInteger(id) || id < 1)
+      if (typeof id !== 'number' || !isSafeInteger(id) || id < 1)
         throw new HookError('save/wrong-type', {
           table: table.name,
           field: 'id',
@@ -117,7 +122,7 @@ function readTable(
       if (row.was && hooked) Object.freeze(row.was)
       if (input.copyOf !== undefined) copyInto(row, was!)
       else if (event === 'create') fillDefaults(row, input)
-      if (event !== 'delete') typeValues(session, row, input, names)
+      if (event !== 'delete') typeValues(session, row, input, names, layout)
       if (session.options.record && session.stage.depth === 0 && row.now) session.notes.typed(table.name, id, typedOf(row, input))
       if (looked && row.now) {
         row.snapshot = snapshot(row.now)
@@ -142,8 +147,8 @@ function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, 
     event,
     was,
     now,
-    snapshot: [],
-    by: new Array<number>(shape.fields.length).fill(0),
+    snapshot: NO_SNAPSHOT,
+    by: shape.nobody(),
     asked: input.setBy === undefined ? null : (input.values ?? null),
     askedAt: input.askedAt ?? null,
     copiedFrom: input.copyOf ?? null,
@@ -158,28 +163,48 @@ function makeRow(shape: Shape, input: LevelInput, id: number, event: EventName, 
 /** A copy takes every value of its source but those that must be unique. */
 function copyInto(row: SaveRow, source: RecordValues): void {
   const { table } = row.shape
-  row.shape.fields.forEach((field, index) => {
+  row.shape.fields.forEach((field) => {
     if (field.unique || table.uniqueSets.some((set) => set.includes(field.name) && !field.required)) return
     row.now![field.name] = source[field.name]!
-    if (source[field.name] !== null) row.by[index] = TYPED
+    if (source[field.name] !== null) row.by[field.name] = TYPED
   })
 }
 
 /** What nothing was typed into begins with the table's default; null that was typed stays. */
 function fillDefaults(row: SaveRow, { values }: LevelInput): void {
-  row.shape.fields.forEach((field, index) => {
+  row.shape.fields.forEach((field) => {
     if (field.default === null || values?.[field.name] !== undefined) return
     row.now![field.name] = field.default
-    row.by[index] = BY_DEFAULT
+    row.by[field.name] = BY_DEFAULT
   })
 }
 
-function typeValues(session: Session, row: SaveRow, input: LevelInput, names: Map<string, { table: string; id: number }>): void {
+function typeValues(
+  session: Session,
+  row: SaveRow,
+  input: LevelInput,
+  names: Map<string, { table: string; id: number }>,
+  layout: Layout,
+): void {
   const { shape } = row
   const { backfill } = session.options
+  const { values, setBy } = input
+  const who = typeof setBy === 'object' ? null : (setBy ?? (backfill ? BY_BACKFILL : TYPED))
+  const take = values && who !== null ? layout.takeOf(values) : null
+  if (!take?.(row.now!, values!, row.by, who!)) typeByField(shape, row, input, names, who)
+  if (backfill && row.row > 0 && row.event === 'update') backfill.number(row, session.series)
+}
+
+/** @param who set all of them; null where `setBy` tells that by field */
+function typeByField(
+  shape: Shape,
+  row: SaveRow,
+  { values, setBy }: LevelInput,
+  names: Map<string, { table: string; id: number }>,
+  who: number | null,
+): void {
   const { table } = shape
   const now = row.now!
-  const { values, setBy } = input
   for (const name in values) {
     let value = values[name]
     if (name === 'id') continue
@@ -197,11 +222,9 @@ function typeValues(session: Session, row: SaveRow, input: LevelInput, names: Ma
     if (!fitsType(field, value))
       throw new HookError('save/wrong-type', { table: table.name, field: name, expected: expectedOf(field), got: gotOf(value) })
     value = keptForm(field, value)
-    if (now[name] !== value)
-      row.by[index] = typeof setBy === 'number' ? setBy : (setBy?.[name] ?? (backfill ? BY_BACKFILL : TYPED))
+    if (now[name] !== value) row.by[name] = who ?? (setBy as Record<string, number>)[name] ?? TYPED
     now[name] = value
   }
-  if (backfill && row.row > 0 && row.event === 'update') backfill.number(row, session.series)
 }
 
 /** The values that were typed, as the record holds them before any hook. */
@@ -223,8 +246,7 @@ export function checkInput(input: unknown, row: number): InputRow {
   if (values !== undefined && (values === null || typeof values !== 'object' || Array.isArray(values)))
     throw fail(`values takes an object, but got ${gotOf(values)}`)
   if (as !== undefined && typeof as !== 'string') throw fail(`as takes a name, but got ${gotOf(as)}`)
-  if (copyOf !== undefined && !Number.isSafeInteger(copyOf))
-    throw fail(`copyOf takes the id of a record, but got ${gotOf(copyOf)}`)
+  if (copyOf !== undefined && !isSafeInteger(copyOf)) throw fail(`copyOf takes the id of a record, but got ${gotOf(copyOf)}`)
   if (expect !== undefined && (expect === null || typeof expect !== 'object' || Array.isArray(expect)))
     throw fail(`expect takes an object, but got ${gotOf(expect)}`)
   // The usual row is given on as it is: a bulk save should not copy its input.

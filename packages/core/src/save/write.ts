@@ -14,7 +14,7 @@ export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[]
   const { shape } = first
   const looked = session.program.at(shape.table.name, 'after-save').length > 0
   const created: SaveRow[] = []
-  const updated: { record: NonNullable<SaveRow['now']>; fields: number[]; row: SaveRow }[] = []
+  const updated: { record: NonNullable<SaveRow['now']>; fields: readonly number[]; row: SaveRow }[] = []
   const deleted: SaveRow[] = []
   for (const row of rows) {
     if (row.event === 'delete') deleted.push(row)
@@ -52,7 +52,10 @@ export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[]
     shape,
     created.map((row) => row.now!),
   )
-  const written = [...deleted, ...updated.map(({ row }) => row), ...created]
+  const written = deleted.concat(
+    updated.map(({ row }) => row),
+    created,
+  )
   for (const row of deleted) session.touches.noteRemoved(row)
   const { backfill } = session.options
   if (backfill) {

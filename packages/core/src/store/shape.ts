@@ -25,12 +25,14 @@ export interface Shape {
   /** A record with nothing in it. */
   empty(id: number): RecordValues
   copy(record: RecordValues): RecordValues
-  /** A plain object, for results and messages. */
+  /** A plain object, for results, messages and snapshots. */
   plain(record: RecordValues): RecordValues
-  /** Values in field order, as a snapshot. */
-  values(record: RecordValues): Value[]
-  /** The same of some fields only, each in its place. */
-  valuesOf(names: readonly string[]): (record: RecordValues) => Value[]
+  /** The same of some fields only, without the id. */
+  plainOf(names: readonly string[]): (record: RecordValues) => Values
+  /** Nobody has set any field yet. */
+  nobody(): Setters
+  /** Were all fields set by the same? */
+  setAlike(a: Setters, b: Setters): boolean
   /** Runs an INSERT of id, then fields; booleans as 0 and 1. Arguments come a third cheaper than a list of them (measured). */
   insert(statement: Runnable, record: RecordValues): void
   /** Runs an UPDATE: the fields with these indexes, then the id. */
@@ -43,10 +45,14 @@ export interface Shape {
   diff: Diff
   /** The same for some fields only, where no other can have changed. */
   diffOf(names: readonly string[]): Diff
+  /** Gives a record the values of the fields with these indexes. */
+  take(indexes: readonly number[]): Take
   /** Does it hold what the snapshot says? */
-  same(record: RecordValues, snapshot: readonly Value[]): boolean
+  same(record: RecordValues, snapshot: Values): boolean
+  /** Do two records differ in any of these fields? */
+  differIn(names: readonly string[]): (a: RecordValues, b: RecordValues) => boolean
   /** Indexes of the fields that differ. */
-  differing(a: RecordValues, b: RecordValues): number[]
+  differing(a: RecordValues, b: RecordValues): readonly number[]
 }
 
 /** A prepared statement. */
@@ -54,7 +60,16 @@ export interface Runnable {
   run(...parameters: unknown[]): unknown
 }
 
-export type Diff = (record: RecordValues, snapshot: Value[], by: number[], who: number) => number
+export type Diff = (record: RecordValues, snapshot: Values, by: Setters, who: number) => number
+
+/** By field, who set it, as a number: see save/program.ts. Objects, since elements of lists are slow to write once prototypes are frozen. */
+export type Setters = Record<string, number>
+
+/**
+ * Gives a record values in the form in which they are kept, and notes in `by` who changed which field.
+ * @returns false where a value does not fit its field, or is missing: then nothing was done
+ */
+export type Take = (record: RecordValues, values: Readonly<Record<string, unknown>>, by: Setters, who: number) => boolean
 
 export const BAD_ID = -1_000_000
 
@@ -95,6 +110,9 @@ export function trap(onUnknown: (name: string) => Error, known: ReadonlySet<stri
 /** Held here, since what stands on the globals is slower to reach once they are frozen. */
 const { isSafeInteger: isInteger, isFinite } = Number
 
+/** Functions for sets of fields that a table keeps; there could be one for each set. */
+const MOST_KEPT = 1000
+
 const shapes = new WeakMap<Table, Shape>()
 
 export function shapeOf(table: Table): Shape {
@@ -130,22 +148,33 @@ function makeShape(table: Table): Shape {
   const fromRaw = (_: string, i: number, field: Field) =>
     field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`
   const toSql = ({ name, type }: Field) => (type === 'boolean' ? `o.${name} === null ? null : o.${name} ? 1 : 0` : `o.${name}`)
-  const ok = (name: string, i: number, field: Field) =>
+  const ok = (value: string, i: number, field: Field) =>
     field.enum || field.format
-      ? `fits[${i}](o.${name})`
-      : `(o.${name} === null || ${{ string: `typeof o.${name} === 'string' && isText(o.${name})`, boolean: `typeof o.${name} === 'boolean'`, integer: `isInteger(o.${name})`, number: `isFinite(o.${name})` }[field.type]})`
+      ? `fits[${i}](${value})`
+      : `(${value} === null || ${{ string: `typeof ${value} === 'string' && isText(${value})`, boolean: `typeof ${value} === 'boolean'`, integer: `isInteger(${value})`, number: `isFinite(${value})` }[field.type]})`
   /** A date-time that a hook wrote takes the form in which it is kept, and may then be what it was. */
   const count = (name: string, i: number, { format }: Field) =>
-    format === 'date-time' ? `o.${name} = kept[${i}](o.${name}); if (o.${name} !== v[${i}]) n++` : 'n++'
+    format === 'date-time' ? `o.${name} = kept[${i}](o.${name}); if (o.${name} !== v.${name}) n++` : 'n++'
   // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
   const differ = (indexes: readonly number[]) => {
     const each = (line: (name: string, index: number, field: Field) => string) =>
       indexes.map((i) => line(names[i]!, i, fields[i]!)).join('\n')
     return `(o, v, by, who) => {
         let n = 0
-        ${each((name, i, field) => `if (o.${name} !== v[${i}]) { if (!${ok(name, i, field)}) return ${-1 - i}; ${count(name, i, field)} }`)}
-        if (n > 0) { ${each((name, i) => `if (o.${name} !== v[${i}]) { v[${i}] = o.${name}; by[${i}] = who }`)} }
+        ${each((name, i, field) => `if (o.${name} !== v.${name}) { if (!${ok(`o.${name}`, i, field)}) return ${-1 - i}; ${count(name, i, field)} }`)}
+        if (n > 0) { ${each((name) => `if (o.${name} !== v.${name}) { v.${name} = o.${name}; by.${name} = who }`)} }
         return n
+      }`
+  }
+  const take = (indexes: readonly number[]) => {
+    const each = (line: (value: string, name: string, i: number) => string) =>
+      indexes.map((i) => line(`v${i}`, names[i]!, i)).join('\n')
+    const inKeptForm = (value: string, i: number) => (fields[i]!.format === 'date-time' ? `kept[${i}](${value})` : value)
+    return `(o, values, by, who) => {
+        ${each((value, name) => `const ${value} = values.${name}`)}
+        ${each((value, _, i) => `if (!${ok(value, i, fields[i]!)}) return false`)}
+        ${each((value, name, i) => `{ const kept${value} = ${inKeptForm(value, i)}; if (o.${name} !== kept${value}) by.${name} = who; o.${name} = kept${value} }`)}
+        return true
       }`
   }
   const source = `
@@ -162,14 +191,15 @@ function makeShape(table: Table): Shape {
       empty: (id) => new Rec(id${names.map(() => ', null').join('')}),
       copy: (o) => new Rec(o.id${names.map((name) => `, o.${name}`).join('')}),
       plain: (o) => ({ id: o.id, ${list((name) => `${name}: o.${name}`)} }),
-      values: (o) => [${list((name) => `o.${name}`)}],
+      nobody: () => ({ ${list((name) => `${name}: 0`)} }),
+      setAlike: (a, b) => ${names.map((name) => `a.${name} === b.${name}`).join(' && ') || 'true'},
       insert: (statement, o) => { statement.run(o.id${fields.map((field) => `, ${toSql(field)}`).join('')}) },
       diffFields: ${differ(names.map((_, i) => i))},
-      same: (o, v) => ${names.map((name, i) => `o.${name} === v[${i}]`).join(' && ') || 'true'},
+      same: (o, v) => ${names.map((name) => `o.${name} === v.${name}`).join(' && ') || 'true'},
       differing(a, b) {
-        const found = []
-        ${lines((name, i) => `if (a.${name} !== b.${name}) found.push(${i})`)}
-        return found
+        const differ = []
+        ${lines((name, i) => `if (a.${name} !== b.${name}) differ.push(${i})`)}
+        return differ
       },
     }`
   const fits = fields.map((field) => (value: unknown) => fitsType(field, value))
@@ -183,16 +213,25 @@ function makeShape(table: Table): Shape {
     isFinite: unknown,
   ) => Omit<
     Shape,
-    'table' | 'fields' | 'index' | 'names' | 'columns' | 'unknown' | 'values' | 'valuesOf' | 'update' | 'diff' | 'diffOf'
-  > & {
-    values(record: RecordValues): Value[]
-    diffFields: Diff
-  }
+    | 'table'
+    | 'fields'
+    | 'index'
+    | 'names'
+    | 'columns'
+    | 'unknown'
+    | 'plainOf'
+    | 'differIn'
+    | 'update'
+    | 'take'
+    | 'diff'
+    | 'diffOf'
+  > & { diffFields: Diff }
   const { diffFields, ...made } = code(prototype, fits, kept, isText, isInteger, isFinite)
   const compile = <F>(body: (indexes: readonly number[]) => string) => {
     const known = new Map<string, F>()
     return (indexes: readonly number[]): F => {
       const key = indexes.join()
+      if (known.size > MOST_KEPT) known.clear()
       const compiled =
         known.get(key) ??
         (new Function('fits', 'kept', 'isText', 'isInteger', 'isFinite', `'use strict'; return ${body(indexes)}`)(
@@ -218,10 +257,12 @@ function makeShape(table: Table): Shape {
   return {
     ...made,
     unknown,
-    diff: (record, snapshot, by, who) => (record.id === snapshot[names.length] ? diffFields(record, snapshot, by, who) : BAD_ID),
+    diff: (record, snapshot, by, who) => (record.id === snapshot['id'] ? diffFields(record, snapshot, by, who) : BAD_ID),
     diffOf: named(compile<Diff>(differ)),
-    valuesOf: named(
-      compile((indexes) => `(o) => [${names.map((name, i) => (indexes.includes(i) ? `o.${name}, ` : ', ')).join('')}]`),
+    take: compile<Take>(take),
+    plainOf: named(compile((indexes) => `(o) => ({ ${indexes.map((i) => `${names[i]}: o.${names[i]}`).join(', ')} })`)),
+    differIn: named(
+      compile((indexes) => `(a, b) => ${indexes.map((i) => `a.${names[i]} !== b.${names[i]}`).join(' || ') || 'false'}`),
     ),
     update: compile(
       (indexes) => `(statement, o) => { statement.run(${indexes.map((i) => `${toSql(fields[i]!)}, `).join('')}o.id) }`,
@@ -231,12 +272,6 @@ function makeShape(table: Table): Shape {
     index,
     names: ['id', ...names],
     columns: ['id', ...names].map(quote).join(', '),
-    // The id closes the snapshot, so that a hook which writes it is found.
-    values: (record) => {
-      const values = made.values(record)
-      values.push(record.id)
-      return values
-    },
   }
 }
 
