@@ -45,8 +45,8 @@ function causeOf(session: Session, shape: Shape, row: SaveRow): string {
 
 export function patchOf(shape: Shape, row: { was: RecordValues | null; now: RecordValues | null }): string {
   const { was, now } = row
-  if (was === null) return `[{"op":"replace","path":"","value":${JSON.stringify(now)}}]`
-  if (now === null) return `[{"op":"test","path":"","value":${JSON.stringify(was)}},{"op":"replace","path":"","value":null}]`
+  if (was === null) return `[{"op":"replace","path":"","value":${shape.json(now!)}}]`
+  if (now === null) return `[{"op":"test","path":"","value":${shape.json(was)}},{"op":"replace","path":"","value":null}]`
   let text = ''
   for (const index of shape.differing(was, now)) {
     const { name } = shape.fields[index]!

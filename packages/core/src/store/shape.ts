@@ -27,7 +27,9 @@ export interface Shape {
   copy(record: RecordValues): RecordValues
   /** A plain object, for results, messages and snapshots. */
   plain(record: RecordValues): RecordValues
-  /** The same of some fields only, without the id. */
+  /** What JSON.stringify gives of it, in two thirds of the time. */
+  json(record: RecordValues): string
+  /** The same as plain of some fields only, without the id. */
   plainOf(names: readonly string[]): (record: RecordValues) => Values
   /** Nobody has set any field yet. */
   nobody(): Setters
@@ -155,6 +157,7 @@ function makeShape(table: Table): Shape {
   /** A date-time that a hook wrote takes the form in which it is kept, and may then be what it was. */
   const count = (name: string, i: number, { format }: Field) =>
     format === 'date-time' ? `o.${name} = kept[${i}](o.${name}); if (o.${name} !== v.${name}) n++` : 'n++'
+  const inJson = ({ name, type }: Field) => (type === 'string' ? `o.${name} === null ? null : quoted(o.${name})` : `o.${name}`)
   // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
   const differ = (indexes: readonly number[]) => {
     const each = (line: (name: string, index: number, field: Field) => string) =>
@@ -191,6 +194,7 @@ function makeShape(table: Table): Shape {
       empty: (id) => new Rec(id${names.map(() => ', null').join('')}),
       copy: (o) => new Rec(o.id${names.map((name) => `, o.${name}`).join('')}),
       plain: (o) => ({ id: o.id, ${list((name) => `${name}: o.${name}`)} }),
+      json: (o) => \`{"id":\${o.id}${fields.map((field) => `,"${field.name}":\${${inJson(field)}}`).join('')}}\`,
       nobody: () => ({ ${list((name) => `${name}: 0`)} }),
       setAlike: (a, b) => ${names.map((name) => `a.${name} === b.${name}`).join(' && ') || 'true'},
       insert: (statement, o) => { statement.run(o.id${fields.map((field) => `, ${toSql(field)}`).join('')}) },
@@ -204,8 +208,9 @@ function makeShape(table: Table): Shape {
     }`
   const fits = fields.map((field) => (value: unknown) => fitsType(field, value))
   const kept = fields.map((field) => (value: Value) => keptForm(field, value))
-  const code = new Function('prototype', 'fits', 'kept', 'isText', 'isInteger', 'isFinite', source) as (
+  const code = new Function('prototype', 'quoted', 'fits', 'kept', 'isText', 'isInteger', 'isFinite', source) as (
     prototype: object,
+    quoted: unknown,
     fits: unknown,
     kept: unknown,
     isText: unknown,
@@ -226,7 +231,7 @@ function makeShape(table: Table): Shape {
     | 'diff'
     | 'diffOf'
   > & { diffFields: Diff }
-  const { diffFields, ...made } = code(prototype, fits, kept, isText, isInteger, isFinite)
+  const { diffFields, ...made } = code(prototype, JSON.stringify, fits, kept, isText, isInteger, isFinite)
   const compile = <F>(body: (indexes: readonly number[]) => string) => {
     const known = new Map<string, F>()
     return (indexes: readonly number[]): F => {
