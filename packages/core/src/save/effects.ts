@@ -47,8 +47,8 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
   /** What comes of a row's record comes of this hook too. */
   const originOfRow = ({ origin, by }: SaveRow): Origin => {
     if (!asksWhoCaused) return origin
-    const numbers = new Set(Object.values(by))
-    const set = setters.filter((each) => numbers.has(each.index + FIRST_HOOK))
+    const numbers = setters.length > 0 ? Object.values(by) : []
+    const set = setters.filter((each) => numbers.includes(each.index + FIRST_HOOK))
     return { rows: origin.rows, hooks: [hook, ...set].reduce((hooks, each) => hooks.with(each), origin.hooks) }
   }
   const needsFinishOrigins = session.options.partial === true || asksWhoCaused

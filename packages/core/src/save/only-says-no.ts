@@ -74,8 +74,7 @@ export function saysNoOfAll(
       glimpse.id = id
       glimpse.values = values[index]!
       const row = { shape, id, event: 'update', was, now, copiedFrom: null, row: index + 1 } as unknown as SaveRow
-      session.stage.over([row])
-      session.stage.next(0)
+      session.stage.at(row)
       if (hook.only(new RowView(row, now, sink)) || glimpse.beyond) return false
     }
     return true

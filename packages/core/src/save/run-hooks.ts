@@ -64,16 +64,12 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   /** Why the hook slept, by the row's place in the list; only where verdicts are noted. */
   const asleep: (string | null)[] | null = session.options.record ? [] : null
   session.spending.time()
-  if (hook.only) {
-    session.stage.enter(hook, 'only')
-    session.stage.over(rows)
-  }
-  for (let index = 0; index < rows.length; index++) {
-    const row = rows[index]!
+  if (hook.only) session.stage.enter(hook, 'only')
+  for (const row of rows) {
     let reason = row.failed ? 'an error stands against the row already' : closed
     if (reason === null && !(always && hook.on.has(row.event)))
       reason = sleeps(session, hook, row, run.byChild?.has(row) ?? false)
-    if (reason === null && hook.only && !askOnly(session, hook, row, index)) reason = row.failed ? 'only failed' : saidNo
+    if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
     if (reason === null) woken.push(row)
     asleep?.push(reason)
   }
@@ -95,11 +91,7 @@ function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: 
   if (hook.each) {
     session.stage.enter(hook, 'each')
     const diff = differOf(hook, woken[0]!)
-    session.stage.over(woken)
-    for (let index = 0; index < woken.length; index++) {
-      session.stage.next(index)
-      runEach(session, hook, woken[index]!, loaded, context, diff)
-    }
+    for (const row of woken) runEach(session, hook, row, loaded, context, diff)
   }
   if (hook.finish) runFinish(session, hook, woken, loaded, context)
   if (effects) endEffects(session, hook, effects)
@@ -112,8 +104,7 @@ function endEffects(session: Session, hook: Hook, effects: Effects): void {
     if (session.stage.phase !== 'finish') session.stage.enter(hook, 'finish')
     try {
       effects.end((row, error) => {
-        session.stage.over([row])
-        session.stage.next(0)
+        session.stage.at(row)
         fail(session, row, error)
       })
     } catch (error) {
@@ -163,8 +154,8 @@ function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'rea
   return { read: read as Verdict['read'] }
 }
 
-function askOnly(session: Session, hook: Hook, row: SaveRow, index: number): boolean {
-  session.stage.next(index)
+function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
+  session.stage.at(row)
   try {
     const answer = hook.only!(viewFor(session, hook, row))
     if (
@@ -206,6 +197,7 @@ function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
 }
 
 function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
+  session.stage.at(row)
   try {
     hook.each!(viewFor(session, hook, row), loaded, context)
     if (diff !== null && row.now !== null) {

@@ -10,16 +10,12 @@ import type { SaveRecorder } from './save-recorder.js'
 
 export type Phase = 'only' | 'load' | 'each' | 'finish'
 
-const NOBODY: readonly SaveRow[] = []
-
 export class Stage {
   depth = 0
   /** The hooks that caused each level, and what was written at it: for the budget's error. */
   readonly chain: RippleLevel[] = []
   hook: Hook | null = null
-  /** The rows that the hook is called for, one after the other, and which it is now: a number is written without telling the collector. */
-  #rows = NOBODY
-  #index = 0
+  row: SaveRow | null = null
   phase: Phase | null = null
   /** The hook runs for deleted rows, and so may look at records that went with them. */
   deleting = false
@@ -36,11 +32,6 @@ export class Stage {
     recorder?.begin()
   }
 
-  /** The row that the hook is called for now. */
-  get row(): SaveRow | null {
-    return this.#rows[this.#index] ?? null
-  }
-
   /** For the error of a budget. */
   where(): Partial<ErrorPlace> & { chain: string } {
     const { hook, row } = this
@@ -55,7 +46,7 @@ export class Stage {
   enter(hook: Hook, phase: Phase): void {
     this.hook = hook
     this.phase = phase
-    this.#rows = NOBODY
+    this.row = null
     const cells = this.#cells
     cells[CELL.place] = 0
     cells[CELL.hook] = hook.number
@@ -65,16 +56,9 @@ export class Stage {
     this.recorder?.enter(hook, phase, this.depth)
   }
 
-  /** The hook is called for these rows, one after the other: `next` tells for which. */
-  over(rows: readonly SaveRow[]): void {
-    this.#rows = rows
-    this.#index = -1
-  }
-
-  /** The hook is called for the row in this place, from 0; that the row changes is the sign of life. */
-  next(index: number): void {
-    this.#index = index
-    const row = this.#rows[index]!
+  /** The row that the hook is called for now; that the row changes is the sign of life. */
+  at(row: SaveRow): void {
+    this.row = row
     const cells = this.#cells
     cells[CELL.row] = row.row
     cells[CELL.id] = row.id
@@ -97,7 +81,7 @@ export class Stage {
     this.recorder?.leave()
     this.hook = null
     this.phase = null
-    this.#rows = NOBODY
+    this.row = null
     this.#cells[CELL.hook] = this.#outer
     this.#cells[CELL.inQuery] = 0
   }
