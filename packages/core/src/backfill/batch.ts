@@ -62,12 +62,13 @@ export function saveBatch(
     held: (sink) => tally.held(sink),
   }
   const within = { ...environment, backfill }
+  const values = { ...wish.set, id: 0 }
   const asSet = tally.tellsOfEach ? null : saveAsSet(within, setIn(table, wish, numbering), fitting, { user })
   const outcome =
     asSet ??
     trySave(
       within,
-      fitting.map((id): InputRow => ({ table: table.name, values: { ...wish.set, id } })),
+      fitting.map((id): InputRow => ({ table: table.name, values: { ...values, id } })),
       { user, partial: true },
     )
   if (outcome.error) throw new HookError(outcome.error)

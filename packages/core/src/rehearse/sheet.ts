@@ -106,10 +106,10 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
     const typed = request.typed?.[String(record.id)] ?? {}
     if (request.event === 'delete') return { table: table.name, values: { id: record.id }, remove: true }
     if (request.event === 'create')
-      return { table: table.name, values: { ...typedValues(record, request.leaveOut), ...typed, id: record.id } }
+      return { table: table.name, values: Object.assign(typedValues(record, request.leaveOut), typed, { id: record.id }) }
     return {
       table: table.name,
-      values: { ...pretendChange(table.name, touched, record, idsOf), ...request.values, ...typed, id: record.id },
+      values: Object.assign(pretendChange(table.name, touched, record, idsOf), request.values, typed, { id: record.id }),
     }
   })
   const { probe = null } = environment
@@ -168,5 +168,5 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
   }
 }
 
-const typedValues = (record: RecordValues, leaveOut: readonly string[] = []): InputRow['values'] =>
+const typedValues = (record: RecordValues, leaveOut: readonly string[] = []): Record<string, Value> =>
   Object.fromEntries(Object.entries(record).filter(([name, value]) => value !== null && !leaveOut.includes(name)))

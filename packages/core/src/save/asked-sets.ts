@@ -2,7 +2,7 @@ import { fieldOf } from '../store/where.js'
 import { countSet, firstOf, membersOf } from '../store/set-asks.js'
 import { canBeKey, type SetWrite } from '../store/set-source.js'
 import { writeSet } from '../store/set-write.js'
-import { groupsOf, type AskedEffect, type ByCondition, type ConditionGroup } from './condition-groups.js'
+import { groupsOf, onOne, type AskedEffect, type ByCondition, type ConditionGroup } from './condition-groups.js'
 import { couldWake, fitting, linksStand, othersFit, standAlone, tellsOfEach } from './quiet.js'
 import type { Session } from './session.js'
 
@@ -94,8 +94,7 @@ function countOf(session: Session, set: SetWrite): number {
 /** The records of a set with what each is to take, in the order in which looking them up would have given them. */
 export function* singly(session: Session, { set, asked }: AskedSet): Generator<AskedEffect & { id: number }> {
   for (const { id, entry } of membersOf(session.store, set)) {
-    const effect = asked[entry]!
-    yield { ...effect, id, values: { ...effect.values } }
+    yield onOne(asked[entry]!, id)
   }
 }
 

@@ -3,7 +3,7 @@ import type { Table, Value } from '../model/types.js'
 import { gotOf } from '../model/values.js'
 import { plainCondition, whereSql } from '../store/where.js'
 import { setsOf, type AskedSet } from './asked-sets.js'
-import { groupsOf, type AskedEffect, type ByCondition, type Where } from './condition-groups.js'
+import { groupsOf, onOne, type AskedEffect, type ByCondition, type Where } from './condition-groups.js'
 import type { Session } from './session.js'
 
 /**
@@ -25,11 +25,11 @@ export class AskedInOrder {
 
   /** @throws HookError of a condition that cannot be */
   add(effect: AskedEffect, which: number | object): void {
-    const { call, table, values } = effect
+    const { call, table, values, asker, origin } = effect
     const { project, stage } = this.session
     const where = isCondition(which) ? takeWhere(project.tables.get(table)!, which, call) : which
     stage.recorder?.effect(call, table, typeof where === 'number' ? where : null, values, where)
-    this.#asked.push({ ...effect, where })
+    this.#asked.push({ call, table, values, asker, origin, where })
   }
 
   /** All of it as sets, where no single record has to be looked at; none is left then. @throws HookError budget/spent */
@@ -48,10 +48,10 @@ export class AskedInOrder {
       asked.filter((each): each is ByCondition => typeof each.where === 'object'),
     )
     let next = 0
-    for (const { where, ...effect } of asked)
-      for (const id of typeof where === 'number' ? [where] : ids[next++]!)
-        // Values of its own for every record: others may add to them.
-        yield { ...effect, id, values: { ...effect.values } }
+    for (const effect of asked) {
+      const { where } = effect
+      for (const id of typeof where === 'number' ? [where] : ids[next++]!) yield onOne(effect, id)
+    }
   }
 }
 

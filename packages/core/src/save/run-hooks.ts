@@ -128,7 +128,7 @@ function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], as
     const slept = asleep[index] ?? null
     if (slept !== null) {
       const told: Verdict = { hook: name, table, id: row.id, depth, verdict: 'skipped', reason: slept }
-      verdicts.push(briefly ? told : { ...told, ...whatItSaw(hook, row, slept) })
+      verdicts.push(briefly ? told : Object.assign(told, whatItSaw(hook, row, slept)))
       return
     }
     const refusal =
