@@ -92,7 +92,7 @@ export class Tally {
       now: now && shape.plain(now),
       changes: fields.map((index) => {
         const { name } = shape.fields[index]!
-        return { field: name, from: was?.[name] ?? null, to: now?.[name] ?? null, by: program.hookName(by[index] ?? 0) }
+        return { field: name, from: was?.[name] ?? null, to: now?.[name] ?? null, by: program.hookName(by[name]!) }
       }),
     }))
   }

@@ -56,7 +56,7 @@ export class Numbering {
     const now = row.now!
     const { field } = this.wish
     now[field] = this.take(this.by === null ? null : now[this.by]!, series)
-    row.by[row.shape.index.get(field)!] = BY_BACKFILL
+    row.by[field] = BY_BACKFILL
   }
 
   /** The next number for a record whose value in `by` is this. @throws HookError backfill/no-series */

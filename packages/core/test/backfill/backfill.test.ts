@@ -248,3 +248,22 @@ test.each<[Partial<BackfillWish>, RegExp]>([
   })
   expect(() => checkWish(environment, wish(part), 'owner')).toThrow(message)
 })
+
+test('a sample of a plan says who set each field: the backfill, or a hook that was woken by it', () => {
+  const world = worldOf(
+    {
+      tables,
+      hooks: {
+        label: hook(
+          `{ table: 'item', moment: 'before-save', watch: ['name'], each(row) { row.now.label = 'l ' + row.now.name } }`,
+        ),
+      },
+    },
+    { item: items(2) },
+  )
+  const plan = planBackfill(world.environment, wish({ set: { name: 'new' } }), 'owner', null, () => {})
+  expect(plan.samples[0]!.changes).toEqual([
+    { field: 'name', from: 'n1', to: 'new', by: 'backfill' },
+    { field: 'label', from: null, to: 'l new', by: 'label' },
+  ])
+})
