@@ -62,6 +62,7 @@ export function saveBatch(
     held: (sink) => tally.held(sink),
   }
   const within = { ...environment, backfill }
+  // With an id, in whose place that of each record comes.
   const values = { ...wish.set, id: 0 }
   const asSet = tally.tellsOfEach ? null : saveAsSet(within, setIn(table, wish, numbering), fitting, { user })
   const outcome =

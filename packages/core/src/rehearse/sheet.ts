@@ -60,16 +60,7 @@ function trimmed(rows: readonly RowOut[], refusals: readonly ErrorReport[], show
     for (const name of told) if (record[name] !== undefined) values[name] = record[name]
     return values as RecordValues
   }
-  return rows.map(({ table, id, event, depth, row, was, now, changes }) => ({
-    table,
-    id,
-    event,
-    depth,
-    row,
-    was: trim(was),
-    now: trim(now),
-    changes,
-  }))
+  return rows.map((row) => ({ ...row, was: trim(row.was), now: trim(row.now) }))
 }
 
 /** A sheet is recorded where the environment's code is probed. */

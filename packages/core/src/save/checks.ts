@@ -27,7 +27,7 @@ function planOf(shape: Shape): readonly FieldCheck[] {
 }
 
 /** The ids of a table's records that this level creates, which need not be written yet. */
-type Coming = (table: string) => ReadonlySet<number>
+export type Coming = (table: string) => ReadonlySet<number>
 
 export function checkRows(session: Session, rows: readonly SaveRow[], coming: Coming): void {
   const [first] = rows

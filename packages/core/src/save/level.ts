@@ -1,6 +1,6 @@
 import { parentsFirst } from '../model/order.js'
 import { writeAskedSet } from './asked-sets.js'
-import { checkRows } from './checks.js'
+import { checkRows, type Coming } from './checks.js'
 import { EffectSink, originOf, type Asker } from './effect-sink.js'
 import type { Hook } from './hook.js'
 import type { LevelInput } from './level-input.js'
@@ -83,8 +83,8 @@ function rippleSets(session: Session, sink: EffectSink, depth: number): void {
   }
 }
 
-/** Ids of the records of a table that this level creates: links to them are good, though they may not be written yet. */
-function comingIn(prepared: ReadonlyMap<string, readonly SaveRow[]>): (table: string) => ReadonlySet<number> {
+/** Links to what this level creates are good; gathered where somebody asks. */
+function comingIn(prepared: ReadonlyMap<string, readonly SaveRow[]>): Coming {
   const known = new Map<string, Set<number>>()
   return (table) => {
     let ids = known.get(table)
