@@ -15,6 +15,8 @@ export interface CoveredText {
   data: FileCoverageData
   /** The line of the text as it was written, from 1; null for what was put in. Both are counted as the compiler does: from 0 columns. */
   lineAt(line: number, column: number): number | null
+  /** JSON of a source map from `text` to the text as it was written. */
+  map: string
   /** @param map of code that was compiled from `text`, as JSON @returns of the same code, to the text as it was written */
   mapFrom(map: string): string
 }
@@ -31,7 +33,7 @@ const HEAD = /^function (cov_\w+)\(\) \{\n[^]*?\n\}\n\1\(\);/
 export function cover(file: string, text: string): CoveredText {
   const instrumenter = istanbul().createInstrumenter({
     esModules: true,
-    parserPlugins: ['typescript'],
+    parserPlugins: ['typescript', 'decorators', 'decoratorAutoAccessors', 'explicitResourceManagement'],
     produceSourceMap: true,
     compact: false,
     preserveComments: true,
@@ -46,7 +48,7 @@ export function cover(file: string, text: string): CoveredText {
       file,
       line: loc?.line ?? 1,
       column: (loc?.column ?? 0) + 1,
-      detail: `coverage cannot be measured: ${message.replace(/^[^:]*: /, '')}`,
+      detail: `coverage cannot be measured: ${message.replace(/^[^:]*: /, '').replace(/\s*\(\d+:\d+\)[^]*/, '')}`,
     })
   }
   const head = HEAD.exec(covered)!
@@ -56,6 +58,7 @@ export function cover(file: string, text: string): CoveredText {
     text: head[0].replace(/[^\n]/g, '') + covered.slice(head[0].length),
     counters: head[1]!,
     data: structuredClone(instrumenter.lastFileCoverage()) as FileCoverageData,
+    map: JSON.stringify(map),
     lineAt: (line, column) => originalPositionFor(trace, { line, column }).line,
     mapFrom: (compiled) => remapping(compiled, (_, { depth }) => (depth === 1 ? (map as never) : null)).toString(),
   }

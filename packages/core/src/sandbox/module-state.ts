@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { isAssignment } from './syntax.js'
 
 /**
  * Can a module keep something from one call of it to the next? Where that cannot be ruled out by looking at its text, it
@@ -109,12 +110,7 @@ function isAssigned(node: ts.Node): boolean {
   if (ts.isPrefixUnaryExpression(parent) || ts.isPostfixUnaryExpression(parent))
     return parent.operator === ts.SyntaxKind.PlusPlusToken || parent.operator === ts.SyntaxKind.MinusMinusToken
   if (ts.isDeleteExpression(parent)) return true
-  if (ts.isBinaryExpression(parent))
-    return (
-      parent.left === node &&
-      parent.operatorToken.kind >= ts.SyntaxKind.FirstAssignment &&
-      parent.operatorToken.kind <= ts.SyntaxKind.LastAssignment
-    )
+  if (ts.isBinaryExpression(parent)) return parent.left === node && isAssignment(parent)
   if (ts.isForOfStatement(parent) || ts.isForInStatement(parent)) return parent.initializer === node
   // A place in a pattern that is assigned to: [a, ...b] = …, ({ a, b: c } = …)
   if (ts.isShorthandPropertyAssignment(parent) || (ts.isPropertyAssignment(parent) && parent.initializer === node))
@@ -140,9 +136,6 @@ function isRead(use: ts.Identifier, kind: 'flat' | 'deep' | 'made'): boolean {
   if (ts.isCallExpression(parent) || ts.isNewExpression(parent)) return kind !== 'deep' && TAKES.has(parent.expression.getText())
   return false
 }
-
-const isAssignment = ({ operatorToken: { kind } }: ts.BinaryExpression): boolean =>
-  kind >= ts.SyntaxKind.FirstAssignment && kind <= ts.SyntaxKind.LastAssignment
 
 /**
  * inert: nothing of it can be changed. flat: a list or object of such. deep: one that holds others. made: what a call or

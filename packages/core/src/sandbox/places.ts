@@ -1,10 +1,15 @@
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import { HookError, type ErrorPlace } from '../errors.js'
 import { CELL, nameOf, readPlace, type Cells } from '../watch.js'
+import type { CodeMap } from './javascript.js'
 import { unavailable } from './reach.js'
+import { placeBefore } from './text-edits.js'
 import { readThrown } from './thrown.js'
 
 /** Where hook code is, or was when it threw, in the TypeScript that somebody wrote; and what it threw, as an error of ours. */
+
+/** Lines of what is evaluated that stand before a module's own. */
+export const HEAD_LINES = 1
 
 let loads = 0
 
@@ -17,14 +22,16 @@ const fileOf = (name: string): string => name.replace(/^ph:\d+\//, '')
 export type ThrownCode = 'hook/threw' | 'hook/module-threw' | 'test/failed'
 
 export class Places {
-  /** Source maps by the name a module has in stacks; read only when an error needs one. */
-  readonly #maps = new Map<string, string | TraceMap>()
+  /** By the name a module has in stacks. */
+  readonly #maps = new Map<string, CodeMap>()
+  /** Source maps, read when an error needs one. */
+  readonly #traces = new WeakMap<CodeMap, TraceMap>()
 
   /** @param cells shared with the watching thread, the first of which holds the place */
   constructor(private readonly cells: Cells) {}
 
-  /** @param name in stacks @param map JSON of a source map */
-  add(name: string, map: string): void {
+  /** @param name in stacks */
+  add(name: string, map: CodeMap): void {
     this.#maps.set(name, map)
   }
 
@@ -40,10 +47,10 @@ export class Places {
   /** The place in the TypeScript source that a stack names first. */
   #placeIn(stack: string): { file: string; line: number; column: number } | null {
     for (const match of stack.matchAll(/(ph:\d+\/[^\s():]+):(\d+):(\d+)/g)) {
-      const map = this.#mapOf(match[1]!)
+      const map = this.#maps.get(match[1]!)
       if (!map) continue
-      const original = originalPositionFor(map, { line: Number(match[2]), column: Math.max(0, Number(match[3]) - 1) })
-      if (original.line !== null) return { file: fileOf(match[1]!), line: original.line, column: original.column + 1 }
+      const original = this.#original(map, Number(match[2]) - HEAD_LINES, Number(match[3]) - 1)
+      if (original) return { file: fileOf(match[1]!), line: original.line, column: original.column + 1 }
     }
     return null
   }
@@ -60,12 +67,14 @@ export class Places {
     return file !== undefined && line > 0 ? { file, line } : null
   }
 
-  #mapOf(name: string): TraceMap | undefined {
-    const map = this.#maps.get(name)
-    if (typeof map !== 'string') return map
-    const read = new TraceMap(map)
-    this.#maps.set(name, read)
-    return read
+  /** @param line from 1 @param column from 0 */
+  #original(map: CodeMap, line: number, column: number): { line: number; column: number } | null {
+    const before = placeBefore(map.added, line - 1, column)
+    if (map.further === null) return { line: before.line + 1, column: before.column }
+    let trace = this.#traces.get(map)
+    if (!trace) this.#traces.set(map, (trace = new TraceMap(map.further)))
+    const original = originalPositionFor(trace, { line: before.line + 1, column: Math.max(0, before.column) })
+    return original.line === null ? null : original
   }
 
   /** Turns whatever hook code threw into an error with place and a message that says what to do; runs no code of it. */

@@ -1,4 +1,6 @@
 import ts from '#typescript'
+import { isAssignment } from './syntax.js'
+import { RANK, type TextEdits } from './text-edits.js'
 
 /**
  * Puts probes into a module's text, so that a rehearsal can tell what each line did: the line before each statement, the
@@ -15,23 +17,15 @@ export interface Probe {
   turn(place: number): void
 }
 
-interface Insertion {
-  at: number
-  text: string
-}
-
 const LOOKUPS = new Set(['byId', 'children', 'find', 'rollup'])
 
 /**
+ * @param source without syntax errors
  * @param probe the name by which the code finds the Probe
  * @param base what is added to a line to make a place
- * @returns the text with probes; the text as it is when it has syntax errors
  */
-export function addProbes(file: string, text: string, probe: string, base: number): string {
-  const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2022, true)
-  if ((source as unknown as { parseDiagnostics: unknown[] }).parseDiagnostics.length > 0) return text
-  const insertions: Insertion[] = []
-  const insert = (at: number, what: string) => insertions.push({ at, text: what })
+export function addProbes(source: ts.SourceFile, edits: TextEdits, probe: string, base: number): void {
+  const before = (at: number, what: string) => edits.before(at, what, RANK.probe)
   const placeOf = (node: ts.Node) => base + source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1
   const nameOf = (node: ts.Node) => JSON.stringify(shorten(node.getText(source)))
 
@@ -43,9 +37,9 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
     // A list of expressions would become a list of arguments.
     const [open, close] =
       ts.isBinaryExpression(node) && node.operatorToken.kind === ts.SyntaxKind.CommaToken ? ['(', ')'] : ['', '']
-    insert(node.getStart(source), `${probe}.value(${place},${name},${open}`)
+    before(node.getStart(source), `${probe}.value(${place},${name},${open}`)
     visitChildren(inside)
-    insert(node.getEnd(), `${close})`)
+    edits.after(node, `${close})`, RANK.probe)
   }
 
   const visitChildren = (node: ts.Node) => ts.forEachChild(node, visit)
@@ -53,7 +47,7 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
   const begin = (statement: ts.Statement) => {
     if (ts.isFunctionDeclaration(statement) || ts.isClassDeclaration(statement) || ts.isBlock(statement)) return
     if (ts.isEmptyStatement(statement) || ts.isInterfaceDeclaration(statement) || ts.isTypeAliasDeclaration(statement)) return
-    insert(statement.getStart(source), `${probe}.at(${placeOf(statement)});`)
+    before(statement.getStart(source), `${probe}.at(${placeOf(statement)});`)
   }
   const statements = (list: ts.NodeArray<ts.Statement>) => {
     for (const statement of list) {
@@ -64,14 +58,14 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
   /** The body of an if or a loop, with something done first. */
   const body = (statement: ts.Statement, first = '') => {
     if (ts.isBlock(statement)) {
-      if (first) insert(statement.getStart(source) + 1, first)
+      if (first) before(statement.getStart(source) + 1, first)
       statements(statement.statements)
       return
     }
-    insert(statement.getStart(source), `{${first}`)
+    before(statement.getStart(source), `{${first}`)
     begin(statement)
     visit(statement)
-    insert(statement.getEnd(), '}')
+    edits.afterStatement(statement, '}', RANK.probe)
   }
   const turn = (node: ts.Node, also = '') => `${probe}.turn(${placeOf(node)});${also}`
 
@@ -113,15 +107,14 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
           wrap(declaration.initializer, JSON.stringify(declaration.name.text), placeOf(declaration))
         else {
           visit(declaration.initializer)
-          insert(node.getEnd(), `;${bound(declaration.name, placeOf(declaration))}`)
+          edits.afterStatement(node, `;${bound(declaration.name, placeOf(declaration))}`, RANK.probe)
         }
       }
       return
     }
     if (ts.isExpressionStatement(node)) {
       const { expression } = node
-      if (ts.isBinaryExpression(expression) && isAssignment(expression.operatorToken.kind))
-        return wrap(expression, nameOf(expression.left))
+      if (ts.isBinaryExpression(expression) && isAssignment(expression)) return wrap(expression, nameOf(expression.left))
       if (ts.isCallExpression(expression) || ts.isPrefixUnaryExpression(expression) || ts.isPostfixUnaryExpression(expression))
         return wrap(expression, ts.isCallExpression(expression) ? callName(expression) : nameOf(expression))
     }
@@ -147,9 +140,9 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
     if (ts.isCallExpression(parent)) return visitChildren(inner)
     const place = placeOf(inner)
     const owner = ts.isPropertyAssignment(parent) || ts.isVariableDeclaration(parent) ? parent.name.getText(source) : 'value'
-    insert(inner.getStart(source), `(${probe}.at(${place}),`)
+    before(inner.getStart(source), `(${probe}.at(${place}),`)
     wrap(inner as ts.Expression, JSON.stringify(owner), place)
-    insert(inner.getEnd(), ')')
+    edits.after(inner, ')', RANK.probe)
   }
 
   /** Probes for the names that a pattern binds. */
@@ -166,20 +159,8 @@ export function addProbes(file: string, text: string, probe: string, base: numbe
   }
 
   for (const statement of source.statements) visit(statement)
-  // Stable, so that what was inserted first stands first: outer openings before inner ones, inner ends before outer ones.
-  insertions.sort((a, b) => a.at - b.at)
-  let done = 0
-  let probed = ''
-  for (const { at, text: what } of insertions) {
-    probed += text.slice(done, at) + what
-    done = at
-  }
-  return probed + text.slice(done)
 }
 
-const isAssignment = (kind: ts.SyntaxKind) =>
-  kind === ts.SyntaxKind.EqualsToken ||
-  (kind >= ts.SyntaxKind.FirstCompoundAssignment && kind <= ts.SyntaxKind.LastCompoundAssignment)
 const isFunction = (node: ts.Node) => ts.isArrowFunction(node) || ts.isFunctionExpression(node)
 const shorten = (text: string) => {
   const one = text.replace(/\s+/g, ' ')

@@ -44,6 +44,8 @@ const INSTEAD: Record<string, string> = {
   process: 'A hook has no process: take it out.',
   fetch: 'A hook cannot reach the network: send(channel, message) puts a message into the outbox.',
   require: "Write an import line at the top, of 'patient-hook' or the plugin's lib/.",
+  exports: 'Write `export` before what others may import.',
+  module: 'Write `export` before what others may import.',
   setTimeout: 'Hooks are synchronous and have no timers.',
   setInterval: 'Hooks are synchronous and have no timers.',
   console: 'Use log(...) of the third argument.',
@@ -58,7 +60,7 @@ const INSTEAD: Record<string, string> = {
 
 /** Names that code might reach for: each says what to do instead of being undefined. */
 const WITHHELD = [...new Set([...Object.getOwnPropertyNames(globalThis), ...Object.keys(INSTEAD)])].filter(
-  (name) => !ALLOWED.has(name) && name !== 'require',
+  (name) => !ALLOWED.has(name),
 )
 
 function withhold(scope: Record<string, unknown>): void {

@@ -1,5 +1,6 @@
 import ts from '#typescript'
 import { once } from '../once.js'
+import { isAssignment } from './syntax.js'
 
 /**
  * What a hook's function, or a loop in it, does with a record, where its syntax tree proves it. The proof is conservative: as soon as the record is
@@ -229,7 +230,7 @@ export class RecordUse {
       if (ownerOf(access) !== this.scope) unknown()
       this.fields.add(field)
     }
-    if (ts.isBinaryExpression(parent) && parent.left === node && isAssignment(parent.operatorToken.kind)) return write()
+    if (ts.isBinaryExpression(parent) && parent.left === node && isAssignment(parent)) return write()
     if (ts.isPrefixUnaryExpression(parent) || ts.isPostfixUnaryExpression(parent)) {
       const { operator } = parent
       if (operator === ts.SyntaxKind.PlusPlusToken || operator === ts.SyntaxKind.MinusMinusToken) write()
@@ -252,8 +253,6 @@ export class RecordUse {
 const keyOf = ({ argumentExpression: key }: ts.ElementAccessExpression): string | null =>
   ts.isStringLiteralLike(key) ? key.text : null
 
-const isAssignment = (kind: ts.SyntaxKind): boolean =>
-  kind >= ts.SyntaxKind.FirstAssignment && kind <= ts.SyntaxKind.LastAssignment
 const isIn = (node: ts.BinaryExpression, right: ts.Node): boolean =>
   node.operatorToken.kind === ts.SyntaxKind.InKeyword && node.right === right
 
@@ -267,7 +266,7 @@ function touchedByPredicate(fn: ts.ArrowFunction): ReadonlySet<string | null> | 
   let plain = true
   const { text } = first.name
   const walk = (node: ts.Node): void => {
-    if (ts.isBinaryExpression(node) && isAssignment(node.operatorToken.kind)) plain = false
+    if (ts.isBinaryExpression(node) && isAssignment(node)) plain = false
     if (ts.isPrefixUnaryExpression(node) || ts.isPostfixUnaryExpression(node))
       if (node.operator === ts.SyntaxKind.PlusPlusToken || node.operator === ts.SyntaxKind.MinusMinusToken) plain = false
     if (ts.isDeleteExpression(node)) plain = false

@@ -112,7 +112,7 @@ export class Sandbox {
     const compiled = compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file))
     const unique = stackName(file)
     this.#places.add(unique, compiled.map)
-    const exports: Record<string, unknown> = {}
+    const exports = Object.create(null, { __esModule: { value: true } }) as Record<string, unknown>
     const targets = compiled.imports.map(({ module: name, line }) => this.#resolve(file, name, line))
     const module: LoadedModule = { compiled, exports, unique, uses: targets.filter((each) => typeof each === 'string') }
     this.#modules.set(file, module)
@@ -166,13 +166,14 @@ export class Sandbox {
       [names.place]: this.cells,
       ...(this.#probe ? { [names.probe]: this.#probe } : {}),
       ...this.#countersOf(compiled),
-      exports,
-      require,
+      [names.exports]: exports,
+      [names.require]: require,
     }
     const fast = FAST.filter((name) => name in compartment.globalThis)
     const parameters = [...Object.keys(given), ...fast].join(', ')
     // The module's own function is called with nothing, so that `arguments` of it holds nothing.
-    const source = `(function (${parameters}) { return function () {${compiled.code}\n} })\n//# sourceURL=${unique}`
+    // Lines before the code: HEAD_LINES of places.ts.
+    const source = `(function (${parameters}) { return function () {\n${compiled.code}\n} })\n//# sourceURL=${unique}`
     const make = compartment.evaluate(source) as (...values: unknown[]) => () => void
     make.call(undefined, ...Object.values(given), ...fast.map((name) => compartment.globalThis[name])).call(undefined)
   }

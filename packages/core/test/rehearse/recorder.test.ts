@@ -7,7 +7,6 @@ import { runTests } from '../../src/prove/run-tests.js'
 import { preview } from '../../src/rehearse/preview.js'
 import type { LineTrace } from '@patient-hook/contract'
 import { makeSheet, type Sheet, type SheetRequest } from '../../src/rehearse/sheet.js'
-import { addProbes } from '../../src/sandbox/probe.js'
 import { filesOf, hook, integer, link, text, type Source } from '../world.js'
 
 /** What a rehearsal tells of each line, and that being recorded changes nothing. */
@@ -211,12 +210,6 @@ describe('being recorded changes nothing', () => {
       expect([sheet.error, sheet.refusals], code).toEqual([null, []])
       expect(plain(sheet), code).toEqual(plain(sheetOf(files, request, false)))
     }
-  })
-
-  test('and no line moves', () => {
-    for (const [file, text] of demo)
-      if (file.endsWith('.ts')) expect(addProbes(file, text, '$p', 0).split('\n').length).toBe(text.split('\n').length)
-    expect(addProbes('x.ts', 'const = (', '$p', 0)).toBe('const = (')
   })
 })
 

@@ -91,7 +91,7 @@ export const NATIVE: Hostile[] = [
 
 export const REACHING: Hostile[] = [
   withheld('process', `process.exit()`),
-  { name: 'require', each: `require('fs')`, code: 'compile/import' },
+  withheld('require', `require('fs')`),
   withheld('fetch', `fetch('http://127.0.0.1/')`),
   withheld('timer', `setTimeout(() => {}, 0)`),
   withheld('microtask', `queueMicrotask(() => {})`),

@@ -72,6 +72,21 @@ describe('modules', () => {
     ],
     ['async', `export const value = (async () => 1)()`, /^hook\/async$/, 1],
     ['text with an HTML comment', `export const value = '<!-- import("x") eval("y") -->'`, null, undefined],
+    [
+      'the same in comments',
+      `// <!-- import("x") eval ( -->\nexport const value /* import /* ( */ = 1 // --> import // (`,
+      null,
+      undefined,
+    ],
+    ['operators that look like it', `let n = 3\nwhile (n-->0);\nexport const value = 2<!--n`, null, undefined],
+    [
+      'comments that rename it',
+      `//# sourceURL=x.ts\nexport const value = 1\n/*@ sourceMappingURL=y*/ null!.x\n//@ sourceURL=z`,
+      /^hook\/module-threw$/,
+      3,
+    ],
+    ['code that names what is around it', `(require as any)('patient-hook')`, /^hook\/unavailable$/, 1],
+    ['code that names its exports', `(exports as any).value = 1`, /^hook\/unavailable$/, 1],
   ])('%s', async (_, body, code, line) => {
     const { error } = await sheet({ 'plugins/p/lib/l.ts': body })
     if (code === null) expect(error).toBeNull()
