@@ -1,9 +1,11 @@
 // Puts the thread of an engine and the one of a reader into one file each, so that an engine starts without looking for hundreds of
 // modules: most of what a short command takes. Run by `npm run build:node`; what stands there is used as long as nothing was built since.
+import { spawnSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { rolldown } from 'rolldown'
+import { ENGINE_FLAGS } from '../packages/core/dist/engine/protocol.js'
 
 const engine = join(dirname(fileURLToPath(import.meta.url)), '../packages/core/dist/engine')
 /** Loaded when they are first needed, or not JavaScript. */
@@ -36,3 +38,7 @@ for (const [thread, folder] of [
   })
   await bundle.close()
 }
+
+// What V8 makes of TypeScript depends on the flags that a process was started with.
+for (const flags of [ENGINE_FLAGS, []])
+  spawnSync(process.execPath, [...flags, fileURLToPath(new URL('load-typescript.mjs', import.meta.url))], { stdio: 'inherit' })

@@ -1,7 +1,7 @@
 import 'ses'
 import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../errors.js'
-import { keepOnDisk } from '../language/kept-on-disk.js'
+import { keepOnDisk, writeKept } from '../language/kept-on-disk.js'
 import { sealIntrinsics } from '../sandbox/intrinsics.js'
 import { CELL, onNumber, watchWith } from '../watch.js'
 import { CALLS, type CallName } from './calls/index.js'
@@ -36,6 +36,8 @@ port.on('message', (message: Extract<ToEngine, { id: number }>) => {
   project.tell = (event, data) => send({ id, event, data })
   try {
     const value = (CALLS[call as CallName] as (project: OpenProject, ...values: unknown[]) => unknown)(project, ...values)
+    // Whoever has the answer may end this process.
+    writeKept()
     send({ id, json: JSON.stringify(value) })
   } catch (error) {
     send({ id, error: toReport(error) })

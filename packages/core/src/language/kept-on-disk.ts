@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -7,43 +7,95 @@ import { deserialize, serialize } from 'node:v8'
 
 /**
  * What was worked out from the texts of projects, on disk, in node_modules/.cache: a process that starts need not work out again what one
- * before it has. What is kept is bounded by the files of projects, since what comes of a file takes the place of what came of its earlier
- * text. Nothing depends on it: what cannot be read is worked out, and what cannot be written is not kept.
+ * before it has. Of each kind there is one file: to make a file of its own for each answer takes longer than to work most of them out. Nothing depends
+ * on it: what cannot be read is worked out, and what cannot be written is not kept.
  */
 
 let root: string | null = null
+const kinds: KeptOnDisk<unknown>[] = []
 
 /** From now on it is kept. For processes that run projects, not for tests of what is worked out. */
 export function keepOnDisk(): void {
   root ??= attempt(() => join(cacheFolder(), builtName())) ?? null
 }
 
+/** Writes what was told since it was last called; until then it is known to this process only. */
+export function writeKept(): void {
+  for (const kind of kinds) kind.flush()
+}
+
+/** More are not kept: those that were told first go first. Bytes of one kind. */
+const MOST = 64 * 2 ** 20
+
+interface Entry {
+  /** Stands for all that the answer depends on. */
+  from: string
+  answer: Uint8Array
+}
+
 export class KeptOnDisk<T> {
-  /** @param kind what is kept, as the name of a folder */
-  constructor(private readonly kind: string) {}
+  /** By name, the latest last; null: not read yet. */
+  #entries: Map<string, Entry> | null = null
+  /** Of the file as it was read: a process beside this one may write it, too. */
+  #read = ''
+  readonly #told = new Map<string, Entry>()
+
+  /** @param kind what is kept, as the name of a file */
+  constructor(private readonly kind: string) {
+    kinds.push(this)
+  }
 
   /** @param name of which there is one answer at most @param from all that the answer depends on */
   read(name: string, from: string): T | null {
     if (root === null) return null
-    const entry = attempt(() => deserialize(readFileSync(this.#pathOf(name))) as { from: string; answer: T })
-    return entry?.from === from ? entry.answer : null
+    this.#entries ??= this.#fromDisk()
+    const entry = this.#told.get(name) ?? this.#entries.get(name)
+    if (entry?.from !== hashOf(from)) return null
+    return attempt(() => deserialize(entry.answer) as T) ?? null
   }
 
   write(name: string, from: string, answer: T): void {
-    if (root === null) return
-    const path = this.#pathOf(name)
+    if (root !== null) this.#told.set(name, { from: hashOf(from), answer: serialize(answer) })
+  }
+
+  flush(): void {
+    if (root === null || this.#told.size === 0) return
+    if (!this.#entries || this.#state() !== this.#read) this.#entries = this.#fromDisk()
+    for (const [name, entry] of this.#told) {
+      this.#entries.delete(name)
+      this.#entries.set(name, entry)
+    }
+    this.#told.clear()
+    let size = 0
+    for (const [name, { answer }] of [...this.#entries].reverse()) if ((size += answer.length) > MOST) this.#entries.delete(name)
+    const entries = this.#entries
     attempt(() => {
-      mkdirSync(dirname(path), { recursive: true })
-      const own = `${path}.${process.pid}`
-      writeFileSync(own, serialize({ from, answer }))
-      renameSync(own, path)
+      mkdirSync(root!, { recursive: true })
+      const own = `${this.#path()}.${process.pid}`
+      writeFileSync(own, serialize(entries))
+      renameSync(own, this.#path())
+      this.#read = this.#state()
     })
   }
 
-  #pathOf(name: string): string {
-    return join(root!, this.kind, createHash('sha256').update(name).digest('hex').slice(0, 32))
+  #fromDisk(): Map<string, Entry> {
+    this.#read = this.#state()
+    const entries = attempt(() => deserialize(readFileSync(this.#path())) as unknown)
+    return entries instanceof Map ? (entries as Map<string, Entry>) : new Map<string, Entry>()
+  }
+
+  /** Another one after each change of the file; empty where there is none. */
+  #state(): string {
+    const { ino, mtimeMs, size } = statSync(this.#path(), { throwIfNoEntry: false }) ?? {}
+    return ino === undefined ? '' : `${ino} ${mtimeMs} ${size}`
+  }
+
+  #path(): string {
+    return join(root!, `${this.kind}.bin`)
   }
 }
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('base64')
 
 const cacheFolder = (): string =>
   join(dirname(createRequire(import.meta.url).resolve('typescript/package.json')), '..', '.cache', 'patient-hook')

@@ -1,15 +1,19 @@
 import { KeptOnDisk } from '../language/kept-on-disk.js'
 import type { CompiledModule, Equipment } from './compile.js'
 
-/** Compiled modules on disk. */
+/** Compiled modules on disk: by equipment, since what needs one of them seldom needs another. */
 
-const kept = new KeptOnDisk<CompiledModule>('compiled')
+const kept: Record<Equipment, KeptOnDisk<CompiledModule>> = {
+  plain: new KeptOnDisk('compiled-plain'),
+  probed: new KeptOnDisk('compiled-probed'),
+  counted: new KeptOnDisk('compiled-counted'),
+}
 
 /** @param number of the module, which its code holds */
 export const readCompiled = (file: string, text: string, number: number, equipment: Equipment): CompiledModule | null =>
-  kept.read(nameOf(file, number, equipment), text)
+  kept[equipment].read(nameOf(file, number), text)
 
 export const writeCompiled = (compiled: CompiledModule, text: string, number: number, equipment: Equipment): void =>
-  kept.write(nameOf(compiled.file, number, equipment), text, compiled)
+  kept[equipment].write(nameOf(compiled.file, number), text, compiled)
 
-const nameOf = (file: string, number: number, equipment: Equipment): string => `${file}\0${number}\0${equipment}`
+const nameOf = (file: string, number: number): string => `${file}\0${number}`

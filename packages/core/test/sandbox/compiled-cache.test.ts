@@ -1,8 +1,8 @@
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
-import { expect, test } from 'vitest'
-import { keepOnDisk } from '../../src/language/kept-on-disk.js'
+import { expect, test, vi } from 'vitest'
+import { keepOnDisk, writeKept } from '../../src/language/kept-on-disk.js'
 import { compileModule } from '../../src/sandbox/compile.js'
 import { readCompiled, writeCompiled } from '../../src/sandbox/compiled-cache.js'
 
@@ -33,21 +33,49 @@ test('what was kept is what was compiled, by text, number and equipment', () => 
   expect(readCompiled(file.replace('h.ts', 'other.ts'), text, 7, 'plain')).toBeNull()
 })
 
-test('a module takes the place of its earlier text; a damaged file is as none', () => {
+const packs = () =>
+  readdirSync(cache)
+    .map((name) => join(cache, name, 'compiled-plain.bin'))
+    .filter((path) => existsSync(path))
+const newest = () => packs().sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs)[0]!
+
+/** What another process finds there. */
+async function readAnew(): Promise<typeof readCompiled> {
+  vi.resetModules()
+  const { keepOnDisk: keep } = await import('../../src/language/kept-on-disk.js')
+  keep()
+  return (await import('../../src/sandbox/compiled-cache.js')).readCompiled
+}
+
+test('another process finds it once it is written; a module takes the place of its earlier text; a damaged file is as none', async () => {
   keepOnDisk()
-  const folders = () =>
-    readdirSync(cache)
-      .map((name) => join(cache, name, 'compiled'))
-      .filter((folder) => existsSync(folder))
-  const files = () => folders().flatMap((folder) => readdirSync(folder).map((name) => join(folder, name)))
   writeCompiled(compileModule(file, text, 9), text, 9, 'plain')
-  const before = files()
+  expect((await readAnew())(file, text, 9, 'plain')).toBeNull()
+  writeKept()
+  expect((await readAnew())(file, text, 9, 'plain')).toEqual(compileModule(file, text, 9))
   const later = text.replace('++kept', 'kept + 2')
   writeCompiled(compileModule(file, later, 9), later, 9, 'plain')
-  expect(files()).toEqual(before)
-  expect(readCompiled(file, text, 9, 'plain')).toBeNull()
-  expect(readCompiled(file, later, 9, 'plain')!.code).toContain('kept + 2')
-  const [newest] = [...before].sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs)
-  writeFileSync(newest!, readFileSync(newest!).subarray(0, 40))
-  expect(readCompiled(file, later, 9, 'plain')).toBeNull()
+  const { size } = statSync(newest())
+  writeKept()
+  expect(Math.abs(statSync(newest()).size - size)).toBeLessThan(200)
+  expect((await readAnew())(file, text, 9, 'plain')).toBeNull()
+  expect((await readAnew())(file, later, 9, 'plain')!.code).toContain('kept + 2')
+  writeFileSync(newest(), readFileSync(newest()).subarray(0, 40))
+  expect((await readAnew())(file, later, 9, 'plain')).toBeNull()
+})
+
+test('what a process beside this one has written stays', async () => {
+  keepOnDisk()
+  writeCompiled(compileModule(file, text, 10), text, 10, 'plain')
+  writeKept()
+  vi.resetModules()
+  const beside = await import('../../src/language/kept-on-disk.js')
+  beside.keepOnDisk()
+  const cacheBeside = await import('../../src/sandbox/compiled-cache.js')
+  cacheBeside.writeCompiled(compileModule(file, text, 11), text, 11, 'plain')
+  beside.writeKept()
+  writeCompiled(compileModule(file, text, 12), text, 12, 'plain')
+  writeKept()
+  const read = await readAnew()
+  expect([10, 11, 12].map((number) => read(file, text, number, 'plain') !== null)).toEqual([true, true, true])
 })
