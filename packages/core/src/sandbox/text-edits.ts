@@ -88,14 +88,15 @@ export class TextEdits {
     for (const [start, end] of this.#blanks.sort((a, b) => a[0] - b[0])) {
       if (end <= done) continue
       const from = Math.max(start, done)
-      blanked += text.slice(done, from) + text.slice(from, end).replace(NO_LINE_END, ' ')
+      blanked += text.slice(done, from) + blank(text.slice(from, end))
       done = end
     }
     return blanked + text.slice(done)
   }
 }
 
-const NO_LINE_END = /[^\r\n\u2028\u2029]/g
+const blank = (text: string): string =>
+  /[\r\n\u2028\u2029]/.test(text) ? text.replace(/[^\r\n\u2028\u2029]/g, ' ') : ' '.repeat(text.length)
 
 /** What ends before what begins; of what ends the inner first, of what begins the outer. Sorting is stable. */
 function inOrder(a: Insertion, b: Insertion): number {

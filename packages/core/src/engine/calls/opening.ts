@@ -24,7 +24,8 @@ export interface Opened {
 }
 
 /**
- * Opens the application's file. A new one is filled from `files`, in one transaction; without files, null says that they are needed.
+ * Opens the application's file. A new one is filled from `files`, in one transaction; without files, null says that they are needed. Which files it has
+ * is told as soon as they are read, whether or not all is well with them.
  * @throws HookError store/… where it cannot be read, project/… where its files are wrong
  */
 export function openDatabase(open: OpenProject, database: string, files: Files | null): Opened | null {
@@ -40,6 +41,7 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
       }
       texts = new Map(Object.entries(files))
     }
+    open.tell('files', Object.fromEntries(texts))
     const project = parseProject(texts, open.runtimes.known)
     store.transaction(() => {
       const filled = store.one('SELECT count(*) FROM ph_file') !== 0

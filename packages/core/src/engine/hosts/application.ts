@@ -24,15 +24,23 @@ export async function openApplication(
 ): Promise<Application> {
   const all = { ...DEFAULT_LIMITS, ...limits }
   const now = (): Project => ({ files: live.files, database })
+  let tellRead: (files: Files) => void = () => {}
+  const read = new Promise<Files>((resolve) => (tellRead = resolve))
+  let isOpened = false
   let tellOpened = () => {}
   const opened = new Promise<void>((resolve) => (tellOpened = resolve))
   const spares: Spares = new Spares(all, async (engine) => {
+    // The first one compiles while the live engine does: a project that is not well ends the opening with what is wrong.
+    if (!isOpened) {
+      await bringUpToDate(engine, { files: new Map(Object.entries(await read)), database: null })
+      await engine.call('warmUp')
+    }
     await opened
     await bringUpToDate(engine, now())
     if (tries.sheet) await engine.call('sheet', ...tries.sheet)
     else await engine.call('warmUp')
   })
-  const opening = LiveEngine.open(spares, database, files)
+  const opening = LiveEngine.open(spares, database, files, (texts) => tellRead(texts))
   // Another processor is free meanwhile, and whoever opens the application asks for a sheet soon.
   spares.begin()
   const live = await opening
@@ -41,6 +49,7 @@ export async function openApplication(
     tries.use(now())
     spares.refresh()
   })
+  isOpened = true
   tellOpened()
   const reader = new Reader(database)
   return {

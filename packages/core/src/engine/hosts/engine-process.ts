@@ -72,8 +72,13 @@ export class EngineProcess {
   }
 
   /** @throws HookError what the engine threw, or why it was stopped */
-  async call<N extends CallName>(call: N, ...values: CallValues<N>): Promise<CallResult<N>> {
-    const json = await this.callText(call, values)
+  call<N extends CallName>(call: N, ...values: CallValues<N>): Promise<CallResult<N>> {
+    return this.callTelling(call, values)
+  }
+
+  /** The same, with what the engine tells on the way. */
+  async callTelling<N extends CallName>(call: N, values: CallValues<N>, onEvent?: AtWork['onEvent']): Promise<CallResult<N>> {
+    const json = await this.callText(call, values, onEvent)
     return (json === undefined ? undefined : JSON.parse(json)) as CallResult<N>
   }
 

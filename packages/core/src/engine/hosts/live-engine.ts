@@ -42,12 +42,18 @@ export class LiveEngine {
   /**
    * Opens the application's file.
    * @param files those of a new one; asked for only where the file has none
+   * @param onFiles called with the project's files as soon as they are read, long before they are loaded
    * @throws HookError store/… or project/…; nothing is left running then
    */
-  static async open(spares: Spares, database: string, files: () => Files): Promise<LiveEngine> {
+  static async open(
+    spares: Spares,
+    database: string,
+    files: () => Files,
+    onFiles: (files: Files) => void = () => {},
+  ): Promise<LiveEngine> {
     const live = new LiveEngine(spares, database)
     try {
-      await live.#start(files)
+      await live.#start(files, (_, told) => onFiles(told as Files))
     } catch (error) {
       await live.close()
       await spares.close()
@@ -82,12 +88,12 @@ export class LiveEngine {
     for (const tell of this.#listeners) tell()
   }
 
-  async #start(files: (() => Files) | null): Promise<EngineProcess> {
+  async #start(files: (() => Files) | null, onEvent?: (event: string, data: unknown) => void): Promise<EngineProcess> {
     const engine = this.spares.take()
     try {
       await engine.started
-      let opened = await engine.call('openDatabase', this.database, null)
-      if (!opened && files) opened = await engine.call('openDatabase', this.database, files())
+      let opened = await engine.callTelling('openDatabase', [this.database, null], onEvent)
+      if (!opened && files) opened = await engine.callTelling('openDatabase', [this.database, files()], onEvent)
       if (!opened) throw new HookError('store/mismatch', { file: this.database, reason: 'it holds no project any more' })
       this.#opened = opened
       this.#files = new Map(Object.entries(opened.files))
