@@ -34,7 +34,7 @@ const OUTSIDE_CORE = [
 /** From the bottom up; folders of one line know nothing of each other. */
 const CORE = [
   ['errors'],
-  ['formats'],
+  ['formats', 'disk'],
   ['model'],
   ['store', 'findings'],
   ['language'],

@@ -1,7 +1,7 @@
 import 'ses'
 import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../errors.js'
-import { keepOnDisk, writeKept } from '../language/kept-on-disk.js'
+import { keepOnDisk, writeKept } from '../disk/kept-on-disk.js'
 import { sealIntrinsics } from '../sandbox/intrinsics.js'
 import { CELL, onNumber, watchWith } from '../watch.js'
 import { CALLS, type CallName } from './calls/index.js'

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import ts from '#typescript'
 import { importedPaths } from '../model/imports.js'
-import { KeptOnDisk } from './kept-on-disk.js'
+import { KeptOnDisk } from '../disk/kept-on-disk.js'
 
 /**
  * Which files of a project TypeScript has nothing to say of, kept on disk: a file is checked again when it, a module that it reaches by its imports,

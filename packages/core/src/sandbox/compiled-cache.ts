@@ -1,4 +1,4 @@
-import { KeptOnDisk } from '../language/kept-on-disk.js'
+import { KeptOnDisk } from '../disk/kept-on-disk.js'
 import type { CompiledModule, Equipment } from './compile.js'
 
 /** Compiled modules on disk: by equipment, since what needs one of them seldom needs another. */

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { keepOnDisk } from '../../src/language/kept-on-disk.js'
+import { keepOnDisk } from '../../src/disk/kept-on-disk.js'
 import { checkTypes } from '../../src/language/check.js'
 import { WellTyped } from '../../src/language/well-typed.js'
 import { parseProject } from '../../src/model/project.js'

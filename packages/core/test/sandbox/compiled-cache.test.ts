@@ -2,7 +2,7 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { expect, test, vi } from 'vitest'
-import { keepOnDisk, writeKept } from '../../src/language/kept-on-disk.js'
+import { keepOnDisk, writeKept } from '../../src/disk/kept-on-disk.js'
 import { compileModule } from '../../src/sandbox/compile.js'
 import { readCompiled, writeCompiled } from '../../src/sandbox/compiled-cache.js'
 
@@ -42,7 +42,7 @@ const newest = () => packs().sort((a, b) => statSync(b).mtimeMs - statSync(a).mt
 /** What another process finds there. */
 async function readAnew(): Promise<typeof readCompiled> {
   vi.resetModules()
-  const { keepOnDisk: keep } = await import('../../src/language/kept-on-disk.js')
+  const { keepOnDisk: keep } = await import('../../src/disk/kept-on-disk.js')
   keep()
   return (await import('../../src/sandbox/compiled-cache.js')).readCompiled
 }
@@ -69,7 +69,7 @@ test('what a process beside this one has written stays', async () => {
   writeCompiled(compileModule(file, text, 10), text, 10, 'plain')
   writeKept()
   vi.resetModules()
-  const beside = await import('../../src/language/kept-on-disk.js')
+  const beside = await import('../../src/disk/kept-on-disk.js')
   beside.keepOnDisk()
   const cacheBeside = await import('../../src/sandbox/compiled-cache.js')
   cacheBeside.writeCompiled(compileModule(file, text, 11), text, 11, 'plain')

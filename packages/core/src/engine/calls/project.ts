@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
-import type { Files, HookInfo, ProjectInfo } from '@patient-hook/contract'
+import type { Files, ProjectInfo } from '@patient-hook/contract'
 import { HookError } from '../../errors.js'
-import { hookUses, parseHook } from '../../findings/uses.js'
+import { fieldsOf } from '../../findings/hook-fields.js'
 import { withChanges } from '../../model/files.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { declarations as declarationsOf } from '../../model/declarations.js'
@@ -28,7 +28,7 @@ export function projectInfo(open: OpenProject): ProjectInfo {
       lib: [...lib],
     })),
     hooks: order.map((hook) => ({
-      ...usesOf(project.files.get(hook.file) ?? '', hook.file, hook.table),
+      ...fieldsOf(hook.file, project.files.get(hook.file) ?? '', hook.table),
       name: hook.name,
       plugin: hook.plugin,
       file: hook.file,
@@ -47,21 +47,6 @@ export function projectInfo(open: OpenProject): ProjectInfo {
     sequences: [...project.sequences.keys()],
     batchSize: project.batchSize,
   }
-}
-
-const known = new Map<string, { text: string; uses: Pick<HookInfo, 'reads' | 'writes' | 'uses'> }>()
-
-function usesOf(text: string, file: string, table: string): Pick<HookInfo, 'reads' | 'writes' | 'uses'> {
-  const before = known.get(file)
-  if (before?.text === `${table}\n${text}`) return before.uses
-  const all = hookUses(parseHook(file, text)).uses
-  const own = (kind: 'read' | 'write') => [
-    ...new Set(all.filter((use) => use.kind === kind && use.table === table && use.of !== 'other').map((use) => use.field)),
-  ]
-  const byField = new Map(all.map(({ table: of, field, kind }) => [`${of}.${field} ${kind}`, { table: of, field, kind }]))
-  const uses = { reads: own('read'), writes: own('write'), uses: [...byField.values()] }
-  known.set(file, { text: `${table}\n${text}`, uses })
-  return uses
 }
 
 export const declarations = (open: OpenProject): string => declarationsOf(open.runtimes.saved.project)

@@ -106,7 +106,7 @@ function builtName(): string {
   hash.update(readFileSync(createRequire(import.meta.url).resolve('typescript/package.json')))
   // Of the package as it was built, wherever in it this stands.
   const built = join(dirname(fileURLToPath(import.meta.url)), '..')
-  for (const part of ['sandbox', 'language', 'findings'].map((name) => join(built, name)))
+  for (const part of ['disk', 'sandbox', 'language', 'findings'].map((name) => join(built, name)))
     for (const name of readdirSync(part)
       .filter((each) => each.endsWith('.js'))
       .sort())
