@@ -47,11 +47,20 @@ export class KeptOnDisk<T> {
 
   /** @param name of which there is one answer at most @param from all that the answer depends on */
   read(name: string, from: string): T | null {
+    const entry = this.#entryOf(name, from)
+    return entry ? (attempt(() => deserialize(entry.answer) as T) ?? null) : null
+  }
+
+  /** Is there none, although it would be kept? */
+  lacks(name: string, from: string): boolean {
+    return root !== null && this.#entryOf(name, from) === null
+  }
+
+  #entryOf(name: string, from: string): Entry | null {
     if (root === null) return null
     this.#entries ??= this.#fromDisk()
     const entry = this.#told.get(name) ?? this.#entries.get(name)
-    if (entry?.from !== hashOf(from)) return null
-    return attempt(() => deserialize(entry.answer) as T) ?? null
+    return entry?.from === hashOf(from) ? entry : null
   }
 
   write(name: string, from: string, answer: T): void {

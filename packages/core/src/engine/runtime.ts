@@ -38,6 +38,8 @@ export interface RuntimeOptions {
   like?: Runtime
   /** Which files stand as they are saved; default: all. */
   isSaved?: (file: string) => boolean
+  /** The code is compiled in this way and kept for other engines, too. */
+  ahead?: Equipment
   /** Every module is compiled, also those that no hook imports. */
   complete?: boolean
 }
@@ -52,6 +54,7 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
   const sandbox = new Sandbox({
     ...(probe ? { probe } : {}),
     keeps: options.isSaved ?? (() => true),
+    ahead: options.ahead,
     counted: like ? like.sandbox.counts !== null : options.equipment === 'counted',
     read: (file) => files.get(file),
     builtins: { 'patient-hook': Object.freeze({ defineHook }), 'patient-hook/test': testModule(collected) },

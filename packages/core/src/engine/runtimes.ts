@@ -2,7 +2,7 @@ import { HookError } from '../errors.js'
 import { parseProject } from '../model/project.js'
 import type { Project } from '../model/types.js'
 import type { Equipment } from '../sandbox/compile.js'
-import { makeRuntime, type Runtime } from './runtime.js'
+import { makeRuntime, type Runtime, type RuntimeOptions } from './runtime.js'
 
 /**
  * The runtimes of one project: of the saved files, which runs on saves, and the last ones made of texts as they stand in
@@ -42,10 +42,9 @@ export class Runtimes {
 
   /**
    * A runtime of these files, to be kept by `use` once everything else about them is right. Modules that are the same are taken over.
-   * @param options `complete`: every module is compiled, also those that no hook imports
    * @throws HookError with everything that is wrong
    */
-  make(files: ReadonlyMap<string, string>, options: { complete?: boolean } = {}): Runtime {
+  make(files: ReadonlyMap<string, string>, options: Pick<RuntimeOptions, 'complete' | 'ahead'> = {}): Runtime {
     return makeRuntime(files, { project: this.parse(files), like: this.#saved ?? undefined, ...options })
   }
 

@@ -73,10 +73,17 @@ function parse(file: string, text: string): ts.SourceFile {
   }
 }
 
-/**
- * @throws HookError for a syntax error or an import that cannot be, with file and line
- */
-export function compileModule(file: string, text: string, moduleNumber: number, equipment: Equipment = 'plain'): CompiledModule {
+/** @throws HookError for a syntax error or an import that cannot be, with file and line */
+export const compileModule = (file: string, text: string, moduleNumber: number, equipment: Equipment = 'plain'): CompiledModule =>
+  compileModules(file, text, moduleNumber, [equipment])[0]!
+
+/** The same in several ways, of one tree. @throws HookError as compileModule */
+export function compileModules(
+  file: string,
+  text: string,
+  moduleNumber: number,
+  equipments: readonly Equipment[],
+): CompiledModule[] {
   const source = parse(file, text)
   const names = namesFor(source)
   const lineOf = (node: ts.Node) => source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1
@@ -119,16 +126,19 @@ export function compileModule(file: string, text: string, moduleNumber: number, 
   const [asynchronous] = asyncParts(source)
   if (asynchronous) throw new HookError('hook/async', { file, line: lineOf(asynchronous.node), what: asynchronous.what })
   checkSyntax(file, source)
-  const covered = equipment === 'counted' ? cover(file, text) : null
-  return {
-    file,
-    ...makeCode(covered ? parse(file, covered.text) : source, names, moduleNumber, equipment === 'probed', covered),
-    parts,
-    imports,
-    ...definition,
-    keepsState: mayKeepState(source),
-    counted: covered && { counters: covered.counters, data: covered.data },
-  }
+  const keepsState = mayKeepState(source)
+  return equipments.map((equipment) => {
+    const covered = equipment === 'counted' ? cover(file, text) : null
+    return {
+      file,
+      ...makeCode(covered ? parse(file, covered.text) : source, names, moduleNumber, equipment === 'probed', covered),
+      parts,
+      imports,
+      ...definition,
+      keepsState,
+      counted: covered && { counters: covered.counters, data: covered.data },
+    }
+  })
 }
 
 /** @throws HookError compile/syntax */

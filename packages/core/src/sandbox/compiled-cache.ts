@@ -13,6 +13,10 @@ const kept: Record<Equipment, KeptOnDisk<CompiledModule>> = {
 export const readCompiled = (file: string, text: string, number: number, equipment: Equipment): CompiledModule | null =>
   kept[equipment].read(nameOf(file, number), text)
 
+/** Would it be kept, and is not yet? */
+export const lacksCompiled = (file: string, text: string, number: number, equipment: Equipment): boolean =>
+  kept[equipment].lacks(nameOf(file, number), text)
+
 export const writeCompiled = (compiled: CompiledModule, text: string, number: number, equipment: Equipment): void =>
   kept[equipment].write(nameOf(compiled.file, number), text, compiled)
 

@@ -1,7 +1,7 @@
 import { HookError, type ErrorPlace } from '../errors.js'
 import { importedPaths, pluginOf } from '../model/imports.js'
-import { readCompiled, writeCompiled } from './compiled-cache.js'
-import { compileModule, type CompiledModule, type Equipment } from './compile.js'
+import { lacksCompiled, readCompiled, writeCompiled } from './compiled-cache.js'
+import { compileModules, type CompiledModule, type Equipment } from './compile.js'
 import { AT_WORK, atWork, numberOf, watchedCells } from '../watch.js'
 import { FileCounts } from './file-counts.js'
 import type { Meter } from './meter.js'
@@ -28,15 +28,20 @@ export interface LoadedModule {
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
 
-/** @param keep on disk, too, where that is done: not what changes with every keystroke */
-function compileOnce(file: string, text: string, equipment: Equipment, keep: boolean): CompiledModule {
+/**
+ * @param keep on disk, too, where that is done: not what changes with every keystroke
+ * @param ahead kept on disk as well
+ */
+function compileOnce(file: string, text: string, equipment: Equipment, keep: boolean, ahead: Equipment | null): CompiledModule {
   const key = `${file} ${equipment}`
   const known = compiledFiles.get(key)
   if (known?.text === text) return known.compiled
   const number = numberOf('module', file)
   const kept = readCompiled(file, text, number, equipment)
-  const compiled = kept ?? compileModule(file, text, number, equipment)
-  if (keep && !kept) writeCompiled(compiled, text, number, equipment)
+  const missing = [...(kept ? [] : [equipment]), ...(ahead && lacksCompiled(file, text, number, ahead) ? [ahead] : [])]
+  const made = missing.length > 0 ? compileModules(file, text, number, missing) : []
+  if (keep) missing.forEach((each, at) => writeCompiled(made[at]!, text, number, each))
+  const compiled = kept ?? made[0]!
   compiledFiles.set(key, { text, compiled })
   return compiled
 }
@@ -61,6 +66,7 @@ export class Sandbox {
   readonly #read: (file: string) => string | undefined
   readonly #probe: Probe | null
   readonly #keeps: (file: string) => boolean
+  readonly #ahead: Equipment | null
   /** By file; null where nothing is counted. */
   readonly counts: Map<string, FileCounts> | null
 
@@ -74,11 +80,14 @@ export class Sandbox {
     counted?: boolean
     /** Is the file's compiled code worth keeping for other processes? Default: no. */
     keeps?: (file: string) => boolean
+    /** So that other processes need not: compiled in this way and kept, too. Default: none. */
+    ahead?: Equipment | undefined
     /** Modules of this one are taken over where neither their text nor that of what they import has changed. */
     like?: Sandbox
   }) {
     this.#probe = options.probe ?? null
     this.#keeps = options.keeps ?? (() => false)
+    this.#ahead = options.ahead ?? null
     this.counts = options.counted ? new Map() : null
     this.meter = options.meter
     this.#read = options.read
@@ -109,7 +118,7 @@ export class Sandbox {
     if (known) return known
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
-    const compiled = compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file))
+    const compiled = this.#compiled(file, text)
     const unique = stackName(file)
     this.#places.add(unique, compiled.map)
     const exports = Object.create(null, { __esModule: { value: true } }) as Record<string, unknown>
@@ -141,6 +150,10 @@ export class Sandbox {
       }
     })
     return module
+  }
+
+  #compiled(file: string, text: string): CompiledModule {
+    return compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file), this.#ahead)
   }
 
   #equipmentOf(file: string): Equipment {
@@ -182,8 +195,7 @@ export class Sandbox {
   compile(file: string): void {
     const text = this.#read(file)
     if (text === undefined) throw new HookError('project/missing-file', { file })
-    for (const { module, line } of compileOnce(file, text, this.#equipmentOf(file), this.#keeps(file)).imports)
-      this.#resolve(file, module, line)
+    for (const { module, line } of this.#compiled(file, text).imports) this.#resolve(file, module, line)
   }
 
   /** The next load runs the module again, as a test file must be to tell its tests. */

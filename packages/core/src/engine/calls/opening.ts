@@ -1,4 +1,5 @@
 import { HookError } from '../../errors.js'
+import { writeKept } from '../../disk/kept-on-disk.js'
 import { withChanges } from '../../model/files.js'
 import { tablesInOrder } from '../../model/order.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
@@ -25,7 +26,7 @@ export interface Opened {
 
 /**
  * Opens the application's file. A new one is filled from `files`, in one transaction; without files, null says that they are needed. Which files it has
- * is told as soon as they are read, whether or not all is well with them.
+ * is told as soon as they are loaded, so that an engine that tries can load them meanwhile.
  * @throws HookError store/… where it cannot be read, project/… where its files are wrong
  */
 export function openDatabase(open: OpenProject, database: string, files: Files | null): Opened | null {
@@ -41,7 +42,6 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
       }
       texts = new Map(Object.entries(files))
     }
-    open.tell('files', Object.fromEntries(texts))
     const project = parseProject(texts, open.runtimes.known)
     store.transaction(() => {
       const filled = store.one('SELECT count(*) FROM ph_file') !== 0
@@ -56,7 +56,9 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
     })
     checkHealth(store, project)
     open.own(store)
-    open.runtimes.use(open.runtimes.make(texts))
+    open.runtimes.use(open.runtimes.make(texts, { ahead: 'probed' }))
+    writeKept()
+    open.tell('loaded', Object.fromEntries(texts))
     open.code = open.codeNow()
     const name = store.one(`SELECT value FROM ph_meta WHERE key = 'database'`) as string
     return { info: projectInfo(open), files: Object.fromEntries(texts), database: name }

@@ -24,15 +24,15 @@ export async function openApplication(
 ): Promise<Application> {
   const all = { ...DEFAULT_LIMITS, ...limits }
   const now = (): Project => ({ files: live.files, database })
-  let tellRead: (files: Files) => void = () => {}
-  const read = new Promise<Files>((resolve) => (tellRead = resolve))
+  let tellLoaded: (files: Files) => void = () => {}
+  const loaded = new Promise<Files>((resolve) => (tellLoaded = resolve))
   let isOpened = false
   let tellOpened = () => {}
   const opened = new Promise<void>((resolve) => (tellOpened = resolve))
   const spares: Spares = new Spares(all, async (engine) => {
-    // The first one compiles while the live engine does: a project that is not well ends the opening with what is wrong.
+    // The first one loads the project as soon as the live engine has compiled it for both.
     if (!isOpened) {
-      await bringUpToDate(engine, { files: new Map(Object.entries(await read)), database: null })
+      await bringUpToDate(engine, { files: new Map(Object.entries(await loaded)), database: null })
       await engine.call('warmUp')
     }
     await opened
@@ -40,7 +40,7 @@ export async function openApplication(
     if (tries.sheet) await engine.call('sheet', ...tries.sheet)
     else await engine.call('warmUp')
   })
-  const opening = LiveEngine.open(spares, database, files, (texts) => tellRead(texts))
+  const opening = LiveEngine.open(spares, database, files, (texts) => tellLoaded(texts))
   // Another processor is free meanwhile, and whoever opens the application asks for a sheet soon.
   spares.begin()
   const live = await opening

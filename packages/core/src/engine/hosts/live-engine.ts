@@ -42,18 +42,18 @@ export class LiveEngine {
   /**
    * Opens the application's file.
    * @param files those of a new one; asked for only where the file has none
-   * @param onFiles called with the project's files as soon as they are read, long before they are loaded
+   * @param onLoaded called with the project's files once all is well with them, before the engine is ready
    * @throws HookError store/… or project/…; nothing is left running then
    */
   static async open(
     spares: Spares,
     database: string,
     files: () => Files,
-    onFiles: (files: Files) => void = () => {},
+    onLoaded: (files: Files) => void = () => {},
   ): Promise<LiveEngine> {
     const live = new LiveEngine(spares, database)
     try {
-      await live.#start(files, (_, told) => onFiles(told as Files))
+      await live.#start(files, (_, told) => onLoaded(told as Files))
     } catch (error) {
       await live.close()
       await spares.close()
