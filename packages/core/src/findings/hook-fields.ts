@@ -1,6 +1,7 @@
 import type { HookInfo } from '@patient-hook/contract'
 import { KeptOnDisk } from '../disk/kept-on-disk.js'
-import { hookUses, parseHook } from './uses.js'
+import { hookUses } from './uses.js'
+import { treeOf } from '../syntax-tree.js'
 
 /** Which fields a hook reads and writes, for those who only want their names: worked out once for a text, kept on disk. */
 
@@ -22,7 +23,7 @@ export function fieldsOf(file: string, text: string, table: string): HookFields 
 }
 
 function workedOut(file: string, text: string, table: string): HookFields {
-  const all = hookUses(parseHook(file, text)).uses
+  const all = hookUses(treeOf(file, text)).uses
   const own = (kind: 'read' | 'write') => [
     ...new Set(all.filter((use) => use.kind === kind && use.table === table && use.of !== 'other').map((use) => use.field)),
   ]

@@ -1,7 +1,7 @@
 import ts from '#typescript'
 import { importedPaths } from '../model/imports.js'
 import { walk } from './syntax.js'
-import { parseHook } from './uses.js'
+import { treeOf } from '../syntax-tree.js'
 
 /** Code of the plugin's own modules that a hook reaches by what it imports. */
 export interface ImportedCode {
@@ -21,7 +21,7 @@ export function importedCode(source: ts.SourceFile, file: string, read: (file: s
     for (const path of importedPaths(from, specifier) ?? []) {
       const text = parsed.has(path) ? '' : read(path)
       if (text === undefined) continue
-      if (!parsed.has(path)) parsed.set(path, parseHook(path, text))
+      if (!parsed.has(path)) parsed.set(path, treeOf(path, text))
       return [path, parsed.get(path)!]
     }
     return null

@@ -1,14 +1,15 @@
 import type ts from '#typescript'
-import { definitionOf, hookUses, initializer, parseHook, stringList } from './uses.js'
+import { definitionOf, hookUses, initializer, stringList } from './uses.js'
 import type { Project } from '../model/types.js'
 import { RULES } from './rules/index.js'
 import { stringOf } from './syntax.js'
 import type { Finding, HookCode, Rule } from './types.js'
+import { treeOf } from '../syntax-tree.js'
 
 /** Runs the rules over the hooks of a project. */
 
 export function hookCode(name: string, file: string, text: string, project: Pick<Project, 'tables'>): HookCode | null {
-  const source = parseHook(file, text)
+  const source = treeOf(file, text)
   const definition = definitionOf(source)
   const table = definition && project.tables.get(stringOf(initializer(definition, 'table')) ?? '')
   if (!definition || !table) return null

@@ -238,6 +238,3 @@ function lookAtCall(call: ts.CallExpression, own: string | null, add: Add): void
   if (callee === 'update') objectFields(third, 'write')
   if (callee === 'create') objectFields(second, 'write')
 }
-
-export const parseHook = (file: string, text: string): ts.SourceFile =>
-  ts.createSourceFile(file, text, ts.ScriptTarget.ES2022, true)

@@ -1,5 +1,6 @@
 import ts from '#typescript'
-import { definitionOf, initializer, parseHook, property, stringList } from '../findings/uses.js'
+import { definitionOf, initializer, property, stringList } from '../findings/uses.js'
+import { treeOf } from '../syntax-tree.js'
 
 /**
  * A hook's definition as a form shows it, read out of the code and written back into it. The code is the truth: nothing
@@ -33,7 +34,7 @@ const ORDER = ['table', 'moment', 'on', 'watch', 'only', 'after', 'ripples', 'to
 
 /** @returns null where the file has no `defineHook({ … })` */
 export function readDefinition(file: string, text: string): Definition | null {
-  const literal = definitionOf(parseHook(file, text))
+  const literal = definitionOf(treeOf(file, text))
   if (!literal) return null
   const plain = (name: string): string => {
     const value = initializer(literal, name)
@@ -75,7 +76,7 @@ export function changeDefinition(
   part: DefinitionPart,
   value: string | readonly string[],
 ): TextEdit[] {
-  const source = parseHook(file, text)
+  const source = treeOf(file, text)
   const literal = definitionOf(source)
   const known = readDefinition(file, text)
   if (!literal || !known || known.computed.includes(part)) return []

@@ -1,7 +1,8 @@
 import ts from '#typescript'
-import { definitionOf, initializer, parseHook } from '../findings/uses.js'
+import { definitionOf, initializer } from '../findings/uses.js'
 import { importedPaths } from '../model/imports.js'
 import type { Project } from '../model/types.js'
+import { treeOf } from '../syntax-tree.js'
 
 /**
  * Which unit tests a change of files can make come out otherwise. A test that might is among them; one that is not named runs the same
@@ -77,7 +78,7 @@ class Modules {
   }
 
   #read(file: string): Module {
-    const source = parseHook(file, this.project.files.get(file) ?? '')
+    const source = treeOf(file, this.project.files.get(file) ?? '')
     const words = new Set<string>()
     const imports: string[] = []
     let effects: string[] | null = []

@@ -1,7 +1,8 @@
 import type { Files, ImportPlan } from '@patient-hook/contract'
 import { hookOfPath } from '@patient-hook/contract/paths'
-import { hookUses, parseHook } from '../findings/uses.js'
+import { hookUses } from '../findings/uses.js'
 import type { Table } from '../model/types.js'
+import { treeOf } from '../syntax-tree.js'
 
 /** Tables and fields that hooks read or write, and that are not there. */
 
@@ -14,7 +15,7 @@ export function missingFields(
   return Object.entries(files).flatMap(([path, text]) => {
     const { plugin, hook } = hookOfPath(path) ?? { plugin: '', hook: '' }
     if (plugin === '' || !wanted(plugin)) return []
-    const { table, uses } = hookUses(parseHook(path, text))
+    const { table, uses } = hookUses(treeOf(path, text))
     const missing = new Map<string, ImportPlan['needs'][number]>()
     const note = (name: string, field: string | null) => {
       const fields = tables.get(name)?.fields

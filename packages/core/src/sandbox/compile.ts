@@ -1,5 +1,6 @@
 import ts from '#typescript'
 import { HookError } from '../errors.js'
+import { treeOf } from '../syntax-tree.js'
 import { asyncParts } from '../language/synchronous.js'
 import { cover, type CoveredText } from './cover.js'
 import { NO_PARTS, partsOf, type DefinitionParts } from './definition-parts.js'
@@ -64,7 +65,7 @@ function checkDepth(file: string, source: ts.SourceFile): void {
 /** @throws HookError compile/syntax or compile/too-deep */
 function parse(file: string, text: string): ts.SourceFile {
   try {
-    const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2022, true)
+    const source = treeOf(file, text)
     checkDepth(file, source)
     return source
   } catch (error) {

@@ -1,9 +1,10 @@
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { hookUses, parseHook } from '../../src/findings/uses.js'
+import { hookUses } from '../../src/findings/uses.js'
 import { readFolder } from '../../src/model/folder.js'
 import { compileModule } from '../../src/sandbox/compile.js'
 import { CORPUS } from './corpus/index.js'
+import { treeOf } from '../../src/syntax-tree.js'
 
 /**
  * Two readings of a hook's code say which fields of its record it writes: the proof by which the save path compares less
@@ -32,7 +33,7 @@ describe('what a hook writes to its record', () => {
   test.each(all)('%s', (_, text) => {
     const proof = proven(text)
     if (proof === null) return
-    const listed = hookUses(parseHook('h.ts', text)).uses.filter((use) => use.kind === 'write' && use.of !== 'other')
+    const listed = hookUses(treeOf('h.ts', text)).uses.filter((use) => use.kind === 'write' && use.of !== 'other')
     expect([...new Set(listed.map((use) => use.field))].sort()).toEqual(proof)
   })
 

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { treeOf } from '../../syntax-tree.js'
 
 /** Where code names a hook: in `after` of other hooks; in options, `ran(…)` and what is expected of a `hook` in unit tests. */
 
@@ -15,7 +16,7 @@ const LISTS = new Set(['after', 'hooks'])
 /** @param path ends in `.test.ts` for a unit test */
 export function namesOfHook(path: string, text: string, hook: string): NameInCode[] {
   if (!text.includes(hook)) return []
-  const source = ts.createSourceFile(path, text, ts.ScriptTarget.ES2022, true)
+  const source = treeOf(path, text)
   const names: NameInCode[] = []
   const look = (node: ts.Node): void => {
     if (ts.isStringLiteralLike(node) && node.text === hook) {
@@ -74,7 +75,7 @@ export function renamedIn(path: string, text: string, hook: string, name: string
 
 /** @returns the text with the hook taken out of lists, a list that was only of it with its property */
 export function takenOutOf(path: string, text: string, hook: string): string {
-  const source = ts.createSourceFile(path, text, ts.ScriptTarget.ES2022, true)
+  const source = treeOf(path, text)
   const cuts: { start: number; end: number }[] = []
   const look = (node: ts.Node): void => {
     if (ts.isStringLiteralLike(node) && node.text === hook && isListed(node)) {

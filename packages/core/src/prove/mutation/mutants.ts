@@ -1,9 +1,10 @@
-import { definitionOf, parseHook } from '../../findings/uses.js'
+import { definitionOf } from '../../findings/uses.js'
 import { mistakeName } from '@patient-hook/contract/words'
 import { HookError } from '../../errors.js'
 import { hintFor } from '../../model/names.js'
 import type { Project } from '../../model/types.js'
 import { MUTATIONS } from './mutations/index.js'
+import { treeOf } from '../../syntax-tree.js'
 
 /** A hook with one small mistake. */
 export interface Mutant {
@@ -22,7 +23,7 @@ export function mutantsOf(project: Project, hook: { name: string; file: string; 
   const text = project.files.get(hook.file)
   const table = project.tables.get(hook.table)
   if (text === undefined || !table) return []
-  const source = parseHook(hook.file, text)
+  const source = treeOf(hook.file, text)
   const literal = definitionOf(source)
   if (!literal) return []
   const seen = new Set<string>([text])

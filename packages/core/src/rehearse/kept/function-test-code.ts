@@ -2,6 +2,7 @@ import ts from '#typescript'
 import type { Argument, FunctionCall } from '@patient-hook/contract'
 import type { Called } from '../function-call.js'
 import { textCode, valueCode } from './value-code.js'
+import { treeOf } from '../../syntax-tree.js'
 
 /** The code of a unit test that calls a function, and expects what came. */
 
@@ -39,7 +40,7 @@ function expectation(call: string, value: unknown): string {
 
 /** The module with one function that does something else: it throws; or gives null where it is expected to throw. */
 export function withoutFunction(file: string, text: string, name: string, throws: boolean): string {
-  const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2022, true)
+  const source = treeOf(file, text)
   const body = bodyOf(source, localName(source, name))
   if (!body) return text
   const does = throws ? '{ return null as never }' : `{ throw new Error('taken out') }`

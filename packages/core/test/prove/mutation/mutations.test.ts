@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest'
-import { definitionOf, parseHook } from '../../../src/findings/uses.js'
+import { definitionOf } from '../../../src/findings/uses.js'
 import { parseProject } from '../../../src/model/project.js'
 import { MUTATIONS } from '../../../src/prove/mutation/mutations/index.js'
 import { filesOf, hook, link, number, text } from '../../world.js'
+import { treeOf } from '../../../src/syntax-tree.js'
 
 /** Every kind of mistake does to its examples what they say. */
 
@@ -17,7 +18,7 @@ const project = parseProject(
 
 describe.each(MUTATIONS.map((mutation) => [mutation.kind, mutation] as const))('%s', (_, mutation) => {
   test.each(mutation.examples.map(({ code, changes }) => [code, changes] as const))('%s', (literal, changes) => {
-    const source = parseHook('plugins/p/hooks/h.ts', hook(literal))
+    const source = treeOf('plugins/p/hooks/h.ts', hook(literal))
     const given = { source, literal: definitionOf(source)!, table: project.tables.get('lot')!, project }
     const made = [...mutation.changes(given)]
     expect(made.map(({ start, end, text: to }) => `${source.text.slice(start, end)} → ${to}`)).toEqual(changes)
