@@ -100,6 +100,8 @@ export default tseslint.config(
           '**/web/**',
           '**/cli/**',
           '@patient-hook/core/**',
+          // Engines seen from outside, and nothing that is slow to load.
+          '!@patient-hook/core/workbench',
           '**/core/src/**',
           'better-sqlite3',
         ],

@@ -1,8 +1,9 @@
 /**
- * What a command needs to run engines over a project's files, and nothing that is slow to load: the compiler, the sandbox and the
+ * What a command or a server needs to run engines over a project's files, and nothing that is slow to load: the compiler, the sandbox and the
  * findings are loaded by the engines.
  */
 export * from './errors.js'
+export { openApplication } from './engine/hosts/application.js'
 export { findingsOf } from './engine/hosts/findings-of.js'
 export { measureCoverage } from './engine/hosts/measure-coverage.js'
 export { proveBulk, type BulkOptions } from './engine/hosts/prove-bulk.js'
@@ -11,6 +12,7 @@ export { runGate } from './engine/hosts/run-gate.js'
 export { runTests, type TestRunOptions } from './engine/hosts/run-tests.js'
 export type { TryEngines, TryOptions } from './engine/hosts/try-engines.js'
 export { openWorkbench } from './engine/hosts/workbench.js'
+export { lockFolder } from './store/folder-lock.js'
 export { readFolder } from './model/folder.js'
 export { hintFor } from './model/names.js'
 export { watchFolder } from './model/watch-folder.js'
