@@ -13,12 +13,16 @@ export interface MeterNames {
   place: string
 }
 
-/** @param lineAt the line that somebody wrote, from 1, of a line from 1 and a column from 0; null for what nobody wrote. Default: the same */
+/**
+ * @param every the line is noted before each statement, as recorded code also tells it: a statement that calls nothing may fill the memory
+ * @param lineAt the line that somebody wrote, from 1, of a line from 1 and a column from 0; null for what nobody wrote. Default: the same
+ */
 export function addMeter(
   source: ts.SourceFile,
   edits: TextEdits,
   { meter, place }: MeterNames,
   moduleNumber: number,
+  every: boolean,
   lineAt: (line: number, column: number) => number | null = (line) => line,
 ): void {
   const step = `++${meter}.n>${meter}.m&&${meter}.stop()`
@@ -29,7 +33,8 @@ export function addMeter(
     return lineAt(line + 1, character)
   }
   /** The line of a statement that calls something; null where nothing needs to be noted. */
-  const noted = (statement: ts.Statement): number | null => (callsSomething(statement) ? writtenLine(statement) : null)
+  const noted = (statement: ts.Statement): number | null =>
+    callsSomething(statement) || (every && doesSomething(statement)) ? writtenLine(statement) : null
   const before = (at: number, text: string, from: ts.Node) => edits.before(at, text, RANK.meter, startOf(from))
 
   const list = (statements: ts.NodeArray<ts.Statement>): void => {
@@ -47,10 +52,13 @@ export function addMeter(
   }
   /** @param from what the step stands for, so that an error of the budget has its line */
   const counted = (statement: ts.Statement | ts.Block, from: ts.Node): void => {
-    const isBlock = ts.isBlock(statement)
-    before(startOf(statement) + (isBlock ? 1 : 0), isBlock ? `${step};` : `{${step};`, from)
+    if (ts.isBlock(statement)) before(startOf(statement) + 1, `${step};`, from)
+    else {
+      const line = noted(statement)
+      before(startOf(statement), `{${step};${line === null ? '' : `${noting(line)};`}`, from)
+    }
     visit(statement)
-    if (!isBlock) edits.afterStatement(statement, '}', RANK.meter)
+    if (!ts.isBlock(statement)) edits.afterStatement(statement, '}', RANK.meter)
   }
 
   const visit = (node: ts.Node): void => {
@@ -89,6 +97,17 @@ export function addMeter(
   }
   list(source.statements)
 }
+
+/** Neither a part of another statement, nor only there for the checker, nor done before the others. */
+const doesSomething = (statement: ts.Statement): boolean =>
+  !ts.isBlock(statement) &&
+  !ts.isEmptyStatement(statement) &&
+  !ts.isFunctionDeclaration(statement) &&
+  !ts.isClassDeclaration(statement) &&
+  !ts.isInterfaceDeclaration(statement) &&
+  !ts.isTypeAliasDeclaration(statement) &&
+  !ts.isImportDeclaration(statement) &&
+  !ts.isExportDeclaration(statement)
 
 function containsCall(node: ts.Node): boolean {
   if (ts.isCallExpression(node) || ts.isNewExpression(node) || ts.isTaggedTemplateExpression(node) || ts.isSpreadElement(node))

@@ -52,7 +52,7 @@ export function makeCode(
   const edits = new TextEdits(source)
   if (eraseTypes(source, edits) && bindModules(source, edits, names)) {
     if (probed) addProbes(source, edits, names.probe, base)
-    addMeter(source, edits, names, moduleNumber, covered?.lineAt)
+    addMeter(source, edits, names, moduleNumber, probed, covered?.lineAt)
     return { names, ...finished(edits, covered?.map ?? null) }
   }
   const probes = new TextEdits(source)
@@ -62,7 +62,7 @@ export function makeCode(
   const trace = new TraceMap(further)
   const javascript = ts.createSourceFile('x.js', emitted.text, ts.ScriptTarget.ES2022, true)
   const metered = new TextEdits(javascript)
-  addMeter(javascript, metered, names, moduleNumber, (line, column) => originalPositionFor(trace, { line, column }).line)
+  addMeter(javascript, metered, names, moduleNumber, probed, (line, column) => originalPositionFor(trace, { line, column }).line)
   return { names: { ...names, ...EMITTED_NAMES }, ...finished(metered, further) }
 }
 
