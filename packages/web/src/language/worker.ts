@@ -10,7 +10,7 @@ import {
   renameAt,
   signatureAt,
 } from '@patient-hook/core/language'
-import { hookCode, hookUses, lookAt, parseHook, type HookCode } from '@patient-hook/core/findings'
+import { hookCode, hookUses, lookAt, treeOf, type HookCode } from '@patient-hook/core/findings'
 import type { LanguageMethods, LanguageProject, Outline } from './protocol'
 
 /** The TypeScript service and the findings, off the page's thread. */
@@ -57,7 +57,7 @@ function outline(path: string): Outline | null {
   const text = project.files[path] ?? ''
   const definition = readDefinition(path, text)
   if (!definition) return null
-  const { uses } = hookUses(parseHook(path, text))
+  const { uses } = hookUses(treeOf(path, text))
   const own = (kind: 'read' | 'write') => [
     ...new Set(uses.filter((use) => use.kind === kind && use.of !== 'other').map((use) => use.field)),
   ]
