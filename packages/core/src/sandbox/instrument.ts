@@ -14,7 +14,7 @@ export interface MeterNames {
 }
 
 /**
- * @param every the line is noted before each statement, as recorded code also tells it: a statement that calls nothing may fill the memory
+ * @param every the line is noted before each statement and result, whether or not it calls something: what calls nothing may fill the memory
  * @param lineAt the line that somebody wrote, from 1, of a line from 1 and a column from 0; null for what nobody wrote. Default: the same
  */
 export function addMeter(
@@ -85,7 +85,7 @@ export function addMeter(
         if (child !== body) visit(child)
         else if (ts.isBlock(body)) counted(body, node)
         else {
-          const line = containsCall(body) ? writtenLine(body) : null
+          const line = every || containsCall(body) ? writtenLine(body) : null
           before(startOf(body), `(${step},${line === null ? '' : `${noting(line)},`}`, node)
           visit(body)
           edits.after(body, ')', RANK.meter)
