@@ -95,8 +95,8 @@ export class KeptOnDisk<T> {
 
   /** Another one after each change of the file; empty where there is none. */
   #state(): string {
-    const { ino, mtimeMs, size } = statSync(this.#path(), { throwIfNoEntry: false }) ?? {}
-    return ino === undefined ? '' : `${ino} ${mtimeMs} ${size}`
+    const file = attempt(() => statSync(this.#path()))
+    return file ? `${file.ino} ${file.mtimeMs} ${file.size}` : ''
   }
 
   #path(): string {

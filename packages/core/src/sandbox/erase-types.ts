@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { once } from '../once.js'
 import { isAssignment, isDeclared } from './syntax.js'
 import { RANK, type TextEdits } from './text-edits.js'
 
@@ -21,29 +22,40 @@ export function eraseTypes(source: ts.SourceFile, edits: TextEdits): boolean {
 }
 
 /** Code of its own, or none that this runtime knows. */
-function hasOwnCode({ kind }: ts.Node): boolean {
-  return (
-    kind === ts.SyntaxKind.EnumDeclaration ||
-    kind === ts.SyntaxKind.ModuleDeclaration ||
-    kind === ts.SyntaxKind.ImportEqualsDeclaration ||
-    kind === ts.SyntaxKind.NamespaceExportDeclaration ||
-    kind === ts.SyntaxKind.Decorator ||
-    kind === ts.SyntaxKind.AccessorKeyword ||
-    kind === ts.SyntaxKind.TypeAssertionExpression
-  )
-}
+const ownCode = once(
+  () =>
+    new Set<ts.SyntaxKind>([
+      ts.SyntaxKind.EnumDeclaration,
+      ts.SyntaxKind.ModuleDeclaration,
+      ts.SyntaxKind.ImportEqualsDeclaration,
+      ts.SyntaxKind.NamespaceExportDeclaration,
+      ts.SyntaxKind.Decorator,
+      ts.SyntaxKind.AccessorKeyword,
+      ts.SyntaxKind.TypeAssertionExpression,
+    ]),
+)
 
 /** Of members: what only the checker reads. */
-function isMemberWord({ kind }: ts.Node): boolean {
-  return (
-    kind === ts.SyntaxKind.AbstractKeyword ||
-    kind === ts.SyntaxKind.OverrideKeyword ||
-    kind === ts.SyntaxKind.PrivateKeyword ||
-    kind === ts.SyntaxKind.ProtectedKeyword ||
-    kind === ts.SyntaxKind.PublicKeyword ||
-    kind === ts.SyntaxKind.ReadonlyKeyword
-  )
-}
+const memberWords = once(
+  () =>
+    new Set<ts.SyntaxKind>([
+      ts.SyntaxKind.AbstractKeyword,
+      ts.SyntaxKind.OverrideKeyword,
+      ts.SyntaxKind.PrivateKeyword,
+      ts.SyntaxKind.ProtectedKeyword,
+      ts.SyntaxKind.PublicKeyword,
+      ts.SyntaxKind.ReadonlyKeyword,
+    ]),
+)
+
+const logical = once(
+  () =>
+    new Set<ts.SyntaxKind>([
+      ts.SyntaxKind.QuestionQuestionToken,
+      ts.SyntaxKind.BarBarToken,
+      ts.SyntaxKind.AmpersandAmpersandToken,
+    ]),
+)
 
 type Signature = ts.FunctionLikeDeclaration
 
@@ -63,7 +75,7 @@ class Eraser {
   readonly #visit = (node: ts.Node): void => {
     if (ts.isInterfaceDeclaration(node) || ts.isTypeAliasDeclaration(node)) return this.#whole(node)
     if (ts.isStatement(node) && isDeclared(node)) return this.#whole(node)
-    if (hasOwnCode(node)) throw new NotByBlanking()
+    if (ownCode().has(node.kind)) throw new NotByBlanking()
     // Those of modules are another one's work (modules.ts).
     if (ts.isImportDeclaration(node) || ts.isExportDeclaration(node)) return
     if (ts.isExportAssignment(node) && node.isExportEquals) throw new NotByBlanking()
@@ -73,7 +85,7 @@ class Eraser {
       this.#part(node.exclamationToken)
       this.#type(node.type)
     } else if (ts.isClassLike(node)) return this.#class(node)
-    else if (ts.isFunctionLike(node) && isFunction(node)) return this.#function(node)
+    else if (isFunction(node)) return this.#function(node)
     else if (ts.isPropertyDeclaration(node)) return this.#property(node)
     else if (ts.isNonNullExpression(node)) this.edits.blank(node.end - 1, node.end)
     else if (ts.isAsExpression(node) || ts.isSatisfiesExpression(node)) return this.#assertion(node)
@@ -147,9 +159,9 @@ class Eraser {
     this.#children(node)
   }
 
-  #memberWords(node: ts.ClassElement | ts.ParameterDeclaration): void {
-    for (const word of (node as ts.PropertyDeclaration).modifiers ?? []) {
-      if (!isMemberWord(word)) continue
+  #memberWords(node: ts.PropertyDeclaration | Signature): void {
+    for (const word of node.modifiers ?? []) {
+      if (!memberWords().has(word.kind)) continue
       // As of a statement: the name could be read as a part of what stands before.
       const start = word.getStart(this.source)
       if (start === node.getStart(this.source)) this.edits.before(start, ';', RANK.type)
@@ -204,7 +216,7 @@ class Eraser {
   }
 }
 
-const isFunction = (node: ts.SignatureDeclaration): node is Signature =>
+const isFunction = (node: ts.Node): node is Signature =>
   ts.isFunctionDeclaration(node) ||
   ts.isFunctionExpression(node) ||
   ts.isArrowFunction(node) ||
@@ -212,15 +224,8 @@ const isFunction = (node: ts.SignatureDeclaration): node is Signature =>
   ts.isConstructorDeclaration(node) ||
   ts.isAccessor(node)
 
-function isLogical(node: ts.Node): node is ts.BinaryExpression {
-  if (!ts.isBinaryExpression(node)) return false
-  const { kind } = node.operatorToken
-  return (
-    kind === ts.SyntaxKind.QuestionQuestionToken ||
-    kind === ts.SyntaxKind.BarBarToken ||
-    kind === ts.SyntaxKind.AmpersandAmpersandToken
-  )
-}
+const isLogical = (node: ts.Node): node is ts.BinaryExpression =>
+  ts.isBinaryExpression(node) && logical().has(node.operatorToken.kind)
 
 /** `1 + 1 as T / 2` is a product, `a ?? b as T && c` may stand without parentheses: both only as long as the type is there. */
 function wouldRegroup(node: ts.AsExpression | ts.SatisfiesExpression): boolean {

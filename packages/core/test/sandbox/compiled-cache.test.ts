@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { expect, test, vi } from 'vitest'
@@ -78,4 +78,18 @@ test('what a process beside this one has written stays', async () => {
   writeKept()
   const read = await readAnew()
   expect([10, 11, 12].map((number) => read(file, text, number, 'plain') !== null)).toEqual([true, true, true])
+})
+
+test('where it can be neither read nor written, nothing is kept and nothing fails', async () => {
+  keepOnDisk()
+  const path = newest()
+  rmSync(path)
+  mkdirSync(path)
+  try {
+    writeCompiled(compileModule(file, text, 13), text, 13, 'plain')
+    expect(() => writeKept()).not.toThrow()
+    expect((await readAnew())(file, text, 13, 'plain')).toBeNull()
+  } finally {
+    rmSync(path, { recursive: true })
+  }
 })
