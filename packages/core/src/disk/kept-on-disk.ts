@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -78,13 +78,15 @@ export class KeptOnDisk<T> {
     let size = 0
     for (const [name, { answer }] of [...this.#entries].reverse()) if ((size += answer.length) > MOST) this.#entries.delete(name)
     const entries = this.#entries
+    const own = `${this.#path()}.${process.pid}`
     attempt(() => {
       mkdirSync(root!, { recursive: true })
-      const own = `${this.#path()}.${process.pid}`
       writeFileSync(own, serialize(entries))
       renameSync(own, this.#path())
       this.#read = this.#state()
     })
+    // Where it could not be put in its place.
+    attempt(() => rmSync(own, { force: true }))
   }
 
   #fromDisk(): Map<string, Entry> {

@@ -88,6 +88,7 @@ test('where it can be neither read nor written, nothing is kept and nothing fail
   try {
     writeCompiled(compileModule(file, text, 13), text, 13, 'plain')
     expect(() => writeKept()).not.toThrow()
+    expect(readdirSync(dirname(path)).filter((name) => name.startsWith('compiled-plain'))).toEqual(['compiled-plain.bin'])
     expect((await readAnew())(file, text, 13, 'plain')).toBeNull()
   } finally {
     rmSync(path, { recursive: true })
