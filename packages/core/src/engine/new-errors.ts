@@ -1,4 +1,4 @@
-import { checkTypes, isCode } from '../language/check.js'
+import { beginTypes, isCode } from '../language/check.js'
 import type { Diagnostic } from '../language/service.js'
 import { declarations } from '../model/declarations.js'
 import type { Project } from '../model/types.js'
@@ -9,6 +9,7 @@ export function newErrors(before: Project, after: Project): Diagnostic[] {
   const bare = (project: Project) => declarations(project).replace(/\/\*\*.*?\*\//g, '')
   const sameCode = [...after.files].every(([path, text]) => !isCode(path) || before.files.get(path) === text)
   if (sameCode && bare(before) === bare(after)) return []
-  const known = new Set(checkTypes(before).map((each) => `${each.file} ${each.message}`))
-  return checkTypes(after).filter((each) => !known.has(`${each.file} ${each.message}`))
+  const [old, now] = [beginTypes(before), beginTypes(after)]
+  const known = new Set(old().map((each) => `${each.file} ${each.message}`))
+  return now().filter((each) => !known.has(`${each.file} ${each.message}`))
 }

@@ -1,6 +1,8 @@
 import { Worker } from 'node:worker_threads'
 import { report, type ErrorReport } from '../errors.js'
+import { removeFolders } from '../language/native-compiler.js'
 import { CELL, CELLS, type Numbered } from '../watch.js'
+import { compileFor } from './compiler-calls.js'
 import type { EngineLimits, FromEngine, FromThread, ToEngine } from './protocol.js'
 import { threadFile } from './thread-file.js'
 import { Watchdog } from './watchdog.js'
@@ -30,7 +32,10 @@ const send = (message: FromEngine, sent?: () => void): void => {
 
 /** Answers the call at work, if any, and ends. */
 function die(error: ErrorReport): void {
-  const end = () => process.kill(process.pid, 'SIGKILL')
+  const end = () => {
+    removeFolders()
+    process.kill(process.pid, 'SIGKILL')
+  }
   if (looking) clearInterval(looking)
   if (call === null) end()
   else send({ id: call, error, dying: true }, end)
@@ -42,6 +47,7 @@ const worker = new Worker(threadFile(new URL('./worker.js', import.meta.url)), {
 })
 worker.on('message', (message: FromThread) => {
   if ('named' in message) return watchdog.named(message.named.kind as Numbered, message.named.number, message.named.name)
+  if ('compile' in message) return void compileFor(message.compile)
   if ('id' in message && !('event' in message)) {
     call = null
     if (looking) clearInterval(looking)
@@ -81,5 +87,6 @@ process.on('message', (message: ToEngine) => {
   worker.postMessage(message)
 })
 process.on('disconnect', () => process.exit(0))
+process.on('exit', removeFolders)
 // Whoever started this process may have gone while it loaded.
 if (!process.connected) process.exit(0)

@@ -1,4 +1,6 @@
 import type { ErrorReport } from '../errors.js'
+import type { MessagePort } from 'node:worker_threads'
+import type { TypeGround } from '../language/compiler.js'
 
 /** What crosses threads and processes: calls of the engine, their answers, and events on the way. */
 
@@ -23,9 +25,21 @@ export type FromEngine =
   | { atWork: ErrorReport }
   | { ready: true }
 
+/** What the thread that watches has TypeScript’s compiler do, beside the engine’s. */
+export interface CompilerCall {
+  ground: TypeGround
+  /** Where the answer goes. */
+  port: MessagePort
+  /** Its only cell is 1 once the answer was sent. */
+  answered: Int32Array
+}
+
 /** From the engine's thread to the thread that watches it. */
 export type FromThread =
-  Extract<FromEngine, { id: number }> | { named: { kind: string; number: number; name: string } } | { ready: true }
+  | Extract<FromEngine, { id: number }>
+  | { named: { kind: string; number: number; name: string } }
+  | { compile: CompilerCall }
+  | { ready: true }
 
 /**
  * For the engine's process. V8 puts objects of kinds that lived long once (a bulk input, say) among the old ones from the

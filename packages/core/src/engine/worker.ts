@@ -2,9 +2,11 @@ import 'ses'
 import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../errors.js'
 import { keepOnDisk, writeKept } from '../disk/kept-on-disk.js'
+import { askCompiler } from '../language/compiler.js'
 import { sealIntrinsics } from '../sandbox/intrinsics.js'
 import { CELL, onNumber, watchWith } from '../watch.js'
 import { CALLS, type CallName } from './calls/index.js'
+import { compilerBeyond } from './compiler-calls.js'
 import { OpenProject } from './open-project.js'
 import type { FromThread, ToEngine } from './protocol.js'
 
@@ -16,6 +18,7 @@ const send = (message: FromThread): void => port.postMessage(message)
 
 sealIntrinsics()
 keepOnDisk()
+askCompiler(compilerBeyond(port))
 watchWith(cells)
 onNumber((kind, number, name) => send({ named: { kind, number, name } }))
 

@@ -1,5 +1,6 @@
 import ts from '#typescript'
 import { once } from '../once.js'
+import { CONFIG } from './config.js'
 import { asyncMessage, asyncParts } from './synchronous.js'
 
 /** The TypeScript service over a project: the same in the command line and in the browser's worker. */
@@ -35,18 +36,7 @@ export interface Diagnostic {
   severity: 'error' | 'warning' | 'hint'
 }
 
-export const compilerOptions = once((): ts.CompilerOptions => ({
-  strict: true,
-  noUncheckedIndexedAccess: true,
-  target: ts.ScriptTarget.ES2023,
-  lib: ['lib.es2023.d.ts'],
-  module: ts.ModuleKind.ESNext,
-  moduleResolution: ts.ModuleResolutionKind.Bundler,
-  noEmit: true,
-  skipLibCheck: true,
-  types: [],
-  allowImportingTsExtensions: true,
-}))
+export const compilerOptions = once((): ts.CompilerOptions => ts.convertCompilerOptionsFromJson(CONFIG, '/').options)
 
 const root = (path: string) => `/${path}`
 const LIB = '/lib/'

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import ts from '#typescript'
 import { importedPaths } from '../model/imports.js'
+import { nativeCompiler } from './native-compiler.js'
 import { KeptOnDisk } from '../disk/kept-on-disk.js'
 
 /**
@@ -24,7 +25,8 @@ export class WellTyped {
     private readonly files: ReadonlyMap<string, string>,
     declarations: string,
   ) {
-    this.#declared = createHash('sha256').update(declarations).digest('hex')
+    const by = nativeCompiler()?.version ?? ''
+    this.#declared = createHash('sha256').update(`${by}\0${declarations}`).digest('hex')
     this.#alone = [...files.values()].every((text) => !forAll(text))
   }
 
@@ -38,8 +40,8 @@ export class WellTyped {
     if (from !== null) kept.write(path, from, true)
   }
 
-  /** Stands for all texts that the types of a file depend on; null where that is not certain. */
-  #from(path: string): string | null {
+  /** All files that the types of one depend on, itself and such that are not there among them; null where that is not certain. */
+  reached(path: string): ReadonlySet<string> | null {
     if (!this.#alone) return null
     const reached = new Set([path])
     for (const each of reached) {
@@ -47,6 +49,13 @@ export class WellTyped {
       if (imports === null) return null
       for (const other of imports) reached.add(other)
     }
+    return reached
+  }
+
+  /** Stands for all texts that the types of a file depend on; null where that is not certain. */
+  #from(path: string): string | null {
+    const reached = this.reached(path)
+    if (reached === null) return null
     const hash = createHash('sha256').update(this.#declared)
     for (const each of reached) hash.update(`\0${each}\0${this.files.get(each) ?? ''}`)
     return hash.digest('hex')
