@@ -40,8 +40,8 @@ export interface RuntimeOptions {
   isSaved?: (file: string) => boolean
   /** The code is compiled in this way and kept for other engines, too. */
   ahead?: Equipment
-  /** Every module is compiled, also those that no hook imports. */
-  complete?: boolean
+  /** Paths of files that changed: modules among them are compiled although no hook imports them. Default: none. */
+  changed?: readonly string[]
 }
 
 /** @throws HookError with everything that is wrong with the project's files or hooks */
@@ -65,18 +65,18 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
   const spending = new Spending(project, 1, meter, () => ({ chain: '' }))
   try {
     const program = new Program(project, sandbox)
-    if (options.complete) compileAll(project, sandbox)
+    compileChanged(project, sandbox, new Set(options.changed))
     return { project, sandbox, program, collected, probe }
   } finally {
     spending.close()
   }
 }
 
-/** Code that no hook imports runs later, in a test: that it can be compiled is known now. */
-function compileAll(project: Project, sandbox: Sandbox): void {
+/** Code that no hook imports runs later, in a test: that it can be compiled is known now. What was wrong with another file before is told when that runs. */
+function compileChanged(project: Project, sandbox: Sandbox, changed: ReadonlySet<string>): void {
   const problems: HookError[] = []
   for (const plugin of project.plugins.values())
-    for (const file of [...plugin.lib, ...plugin.tests])
+    for (const file of [...plugin.lib, ...plugin.tests].filter((each) => changed.has(each)))
       try {
         sandbox.compile(file)
       } catch (error) {

@@ -44,7 +44,7 @@ export class Runtimes {
    * A runtime of these files, to be kept by `use` once everything else about them is right. Modules that are the same are taken over.
    * @throws HookError with everything that is wrong
    */
-  make(files: ReadonlyMap<string, string>, options: Pick<RuntimeOptions, 'complete' | 'ahead'> = {}): Runtime {
+  make(files: ReadonlyMap<string, string>, options: Pick<RuntimeOptions, 'changed' | 'ahead'> = {}): Runtime {
     return makeRuntime(files, { project: this.parse(files), like: this.#saved ?? undefined, ...options })
   }
 

@@ -40,10 +40,11 @@ export async function openApplication(
     if (tries.sheet) await engine.call('sheet', ...tries.sheet)
     else await engine.call('warmUp')
   })
-  const opening = LiveEngine.open(spares, database, files, (texts) => tellLoaded(texts))
-  // Another processor is free meanwhile, and whoever opens the application asks for a sheet soon.
-  spares.begin()
-  const live = await opening
+  const live = await LiveEngine.open(spares, database, files, {
+    // Another processor is free from then on, and whoever opens the application asks for a sheet soon.
+    started: () => spares.begin(),
+    loaded: (texts) => tellLoaded(texts),
+  })
   const tries: TryEngines = new TryEngines(spares, now())
   live.listen(() => {
     tries.use(now())

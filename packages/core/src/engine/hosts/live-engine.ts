@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { existsSync } from 'node:fs'
 import type { BackfillInfo, BackfillWish, Files, InputRow, ModelEdit, ProjectInfo, ReleaseInfo } from '@patient-hook/contract'
 import { HookError, report } from '../../errors.js'
 import { withChanges } from '../../model/files.js'
@@ -25,6 +26,14 @@ interface Waiting {
   reject: (error: unknown) => void
 }
 
+/** What is told while an application opens. */
+export interface OnTheWay {
+  /** The engine's process has begun, and opens the file. */
+  started(): void
+  /** All is well with the project's files; the engine is not ready yet. */
+  loaded(files: Files): void
+}
+
 export class LiveEngine {
   #engine: EngineProcess | null = null
   readonly #waiting: Waiting[] = []
@@ -42,18 +51,12 @@ export class LiveEngine {
   /**
    * Opens the application's file.
    * @param files those of a new one; asked for only where the file has none
-   * @param onLoaded called with the project's files once all is well with them, before the engine is ready
    * @throws HookError store/… or project/…; nothing is left running then
    */
-  static async open(
-    spares: Spares,
-    database: string,
-    files: () => Files,
-    onLoaded: (files: Files) => void = () => {},
-  ): Promise<LiveEngine> {
+  static async open(spares: Spares, database: string, files: () => Files, onTheWay: Partial<OnTheWay> = {}): Promise<LiveEngine> {
     const live = new LiveEngine(spares, database)
     try {
-      await live.#start(files, (_, told) => onLoaded(told as Files))
+      await live.#start(files, onTheWay)
     } catch (error) {
       await live.close()
       await spares.close()
@@ -88,12 +91,17 @@ export class LiveEngine {
     for (const tell of this.#listeners) tell()
   }
 
-  async #start(files: (() => Files) | null, onEvent?: (event: string, data: unknown) => void): Promise<EngineProcess> {
+  async #start(files: (() => Files) | null, onTheWay: Partial<OnTheWay> = {}): Promise<EngineProcess> {
     const engine = this.spares.take()
+    const open = (texts: Files | null) =>
+      engine.callTelling('openDatabase', [this.database, texts], (_, told) => onTheWay.loaded?.(told as Files))
     try {
+      // Where there is no database yet, its files are read while the process begins.
+      const texts = files && !existsSync(this.database) ? files() : null
       await engine.started
-      let opened = await engine.callTelling('openDatabase', [this.database, null], onEvent)
-      if (!opened && files) opened = await engine.callTelling('openDatabase', [this.database, files()], onEvent)
+      onTheWay.started?.()
+      let opened = await open(texts)
+      if (!opened && files) opened = await open(files())
       if (!opened) throw new HookError('store/mismatch', { file: this.database, reason: 'it holds no project any more' })
       this.#opened = opened
       this.#files = new Map(Object.entries(opened.files))
