@@ -9,17 +9,12 @@ import { ENGINE_FLAGS } from '../packages/core/dist/engine/protocol.js'
 
 const engine = join(dirname(fileURLToPath(import.meta.url)), '../packages/core/dist/engine')
 /** Loaded when they are first needed, or not JavaScript. */
-const LEFT_OUT = [/typescript\.mjs$/, 'better-sqlite3', 'fast-check', /^istanbul-/, 'junit-report-builder', /^node:/]
-/** CommonJS packages in it ask where they stand. */
-const BANNER = `import { dirname as ownDirname } from 'node:path';
-import { fileURLToPath as ownPath } from 'node:url';
-const __filename = ownPath(import.meta.url), __dirname = ownDirname(__filename);`
-
+const LEFT_OUT = ['better-sqlite3', 'fast-check', /^istanbul-/, 'junit-report-builder', /^node:/]
 for (const [thread, folder] of [
   ['worker', engine],
   ['reader-worker', join(engine, 'hosts')],
 ]) {
-  const file = join(folder, `${thread}.bundle.js`)
+  const file = join(folder, `${thread}.bundle.cjs`)
   rmSync(file, { force: true })
   const bundle = await rolldown({
     input: join(folder, `${thread}.js`),
@@ -30,8 +25,9 @@ for (const [thread, folder] of [
   })
   await bundle.write({
     file,
-    format: 'esm',
-    banner: BANNER,
+    // So that V8's compiled form of it can be kept (packages/core/compiled-script.mjs).
+    format: 'cjs',
+    banner: "'use strict';",
     // Names stay, so that an error of our own still says where it was.
     minify: { compress: true, mangle: false, codegen: { removeWhitespace: true } },
     codeSplitting: false,
@@ -39,6 +35,7 @@ for (const [thread, folder] of [
   await bundle.close()
 }
 
-// What V8 makes of TypeScript depends on the flags that a process was started with.
-for (const flags of [ENGINE_FLAGS, []])
-  spawnSync(process.execPath, [...flags, fileURLToPath(new URL('load-typescript.mjs', import.meta.url))], { stdio: 'inherit' })
+// What V8 makes of it, and of TypeScript, depends on the flags that a process was started with.
+const load = fileURLToPath(new URL('load-compiled.mjs', import.meta.url))
+spawnSync(process.execPath, [...ENGINE_FLAGS, load, 'thread'], { stdio: 'inherit' })
+spawnSync(process.execPath, [load], { stdio: 'inherit' })

@@ -1,10 +1,9 @@
-import { Worker } from 'node:worker_threads'
 import { report, type ErrorReport } from '../errors.js'
 import { removeFolders } from '../language/native-compiler.js'
 import { CELL, CELLS, type Numbered } from '../watch.js'
 import { compileFor } from './compiler-calls.js'
 import type { EngineLimits, FromEngine, FromThread, ToEngine } from './protocol.js'
-import { threadFile } from './thread-file.js'
+import { startThread } from './thread.js'
 import { Watchdog } from './watchdog.js'
 
 /**
@@ -41,7 +40,7 @@ function die(error: ErrorReport): void {
   else send({ id: call, error, dying: true }, end)
 }
 
-const worker = new Worker(threadFile(new URL('./worker.js', import.meta.url)), {
+const worker = startThread(new URL('./worker.js', import.meta.url), {
   workerData: { cells },
   resourceLimits: { maxOldGenerationSizeMb: limits.memoryMb },
 })

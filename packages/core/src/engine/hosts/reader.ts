@@ -1,6 +1,6 @@
-import { Worker } from 'node:worker_threads'
+import type { Worker } from 'node:worker_threads'
 import { HookError, type ErrorReport } from '../../errors.js'
-import { threadFile } from '../thread-file.js'
+import { startThread } from '../thread.js'
 import type { READS } from '../reads.js'
 
 /**
@@ -37,7 +37,7 @@ export class Reader {
   }
 
   #start(): Worker {
-    const worker = new Worker(threadFile(new URL('./reader-worker.js', import.meta.url)), {
+    const worker = startThread(new URL('./reader-worker.js', import.meta.url), {
       workerData: { database: this.database },
     })
     worker.on('message', (answer: ReadAnswer) => {

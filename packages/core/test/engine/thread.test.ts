@@ -3,23 +3,23 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { expect, test } from 'vitest'
-import { threadFile } from '../../src/engine/thread-file.js'
+import { bundleOf } from '../../src/engine/thread.js'
 
 test('a thread starts with its bundle as long as nothing was built since the bundle was made', () => {
   const folder = mkdtempSync(join(tmpdir(), 'thread-file-'))
-  const [module, bundle, build] = ['worker.js', 'worker.bundle.js', '.tsbuildinfo'].map((name) => join(folder, name)) as [
+  const [module, bundle, build] = ['worker.js', 'worker.bundle.cjs', '.tsbuildinfo'].map((name) => join(folder, name)) as [
     string,
     string,
     string,
   ]
-  const chosen = () => threadFile(pathToFileURL(module), [pathToFileURL(build)]).href
+  const chosen = () => bundleOf(pathToFileURL(module), [pathToFileURL(build)])?.href ?? null
   writeFileSync(module, '')
   writeFileSync(build, '')
-  expect(chosen()).toBe(pathToFileURL(module).href)
+  expect(chosen()).toBeNull()
   writeFileSync(bundle, '')
   utimesSync(build, 1000, 1000)
   expect(chosen()).toBe(pathToFileURL(bundle).href)
   utimesSync(bundle, 999, 999)
-  expect(chosen()).toBe(pathToFileURL(module).href)
+  expect(chosen()).toBeNull()
   rmSync(folder, { recursive: true, force: true })
 })
