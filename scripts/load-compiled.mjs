@@ -1,4 +1,4 @@
-// Loads TypeScript, and with `thread` starts an engine's thread, so that what V8 makes of them is kept before anybody waits for it (packages/core/compiled-script.mjs). Run by bundle-engines.mjs.
+// Loads TypeScript, and with `thread` starts an engine's thread, so that what V8 makes of them is kept before anybody waits for it (packages/core/compiled-script.mjs). Run by bundle.mjs.
 import { once } from 'node:events'
 import ts from '../packages/core/typescript.mjs'
 import { startThread } from '../packages/core/dist/engine/thread.js'

@@ -18,7 +18,7 @@ const folder = mkdtempSync(join(tmpdir(), 'large-'))
 const project = join(folder, 'project')
 const { files, of } = largeProject()
 writeProject(project, files)
-const cli = join(import.meta.dirname, '../../packages/cli/dist/main.js')
+const cli = join(import.meta.dirname, '../../packages/cli/bin/patient-hook.js')
 const seconds = new Map<string, number[]>()
 const note = (what: string, ms: number) => seconds.set(what, [...(seconds.get(what) ?? []), ms / 1000])
 

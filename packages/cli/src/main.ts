@@ -33,9 +33,8 @@ addImport(program)
 addServe(program)
 for (const command of program.commands) command.exitOverride()
 
-try {
-  await program.parseAsync()
-} catch (error) {
+// Not waited for: what all of it is put into as one file (scripts/bundle.mjs) has no place for that.
+void program.parseAsync().catch((error: unknown) => {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? EXIT.well : EXIT.calledWrongly
   else process.exitCode = failed(error, process.argv.includes('--json'))
-}
+})

@@ -3,10 +3,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { expect, test } from 'vitest'
-import { bundleOf } from '../../src/engine/thread.js'
+import { bundleOf } from '../src/bundle.js'
 
-test('a thread starts with its bundle as long as nothing was built since the bundle was made', () => {
-  const folder = mkdtempSync(join(tmpdir(), 'thread-file-'))
+test('a bundle is used as long as nothing was built since it was made', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'bundle-'))
   const [module, bundle, build] = ['worker.js', 'worker.bundle.cjs', '.tsbuildinfo'].map((name) => join(folder, name)) as [
     string,
     string,
