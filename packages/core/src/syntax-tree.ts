@@ -16,3 +16,37 @@ export function treeOf(file: string, text: string): ts.SourceFile {
   trees.set(file, { text, tree: new WeakRef(tree) })
   return tree
 }
+
+/** All nodes of a tree, each before its children, as somebody reads them; and how deep they lie. */
+export interface NodeList {
+  nodes: readonly ts.Node[]
+  deepest: { node: ts.Node; depth: number }
+}
+
+const lists = new WeakMap<ts.SourceFile, NodeList>()
+
+/** Gone through once for all who look at every node. */
+export function nodesOf(source: ts.SourceFile): NodeList {
+  let list = lists.get(source)
+  if (list) return list
+  const nodes: ts.Node[] = []
+  let deepest = { node: source as ts.Node, depth: 0 }
+  // No recursion: code may lie deeper than that goes.
+  const waiting: ts.Node[] = [source]
+  const depths = [0]
+  let children: ts.Node[] = []
+  const note = (child: ts.Node): void => void children.push(child)
+  for (let node = waiting.pop(); node; node = waiting.pop()) {
+    const depth = depths.pop()!
+    nodes.push(node)
+    if (depth > deepest.depth) deepest = { node, depth }
+    children = []
+    ts.forEachChild(node, note)
+    for (let at = children.length - 1; at >= 0; at--) {
+      waiting.push(children[at]!)
+      depths.push(depth + 1)
+    }
+  }
+  lists.set(source, (list = { nodes, deepest }))
+  return list
+}

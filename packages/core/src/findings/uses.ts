@@ -1,5 +1,6 @@
 import ts from '#typescript'
 import { once } from '../once.js'
+import { nodesOf } from '../syntax-tree.js'
 import { bare, emptyUnless, emptyWhen, isFunction, ownField, recordNames, sideOf, type RecordNames } from './record-names.js'
 
 /**
@@ -42,17 +43,12 @@ const textOf = (node: ts.Expression | undefined): string | null => (node && ts.i
 
 /** The literal given to defineHook. */
 export function definitionOf(source: ts.SourceFile): ts.ObjectLiteralExpression | null {
-  let definition: ts.ObjectLiteralExpression | null = null
-  const look = (node: ts.Node): void => {
-    if (definition) return
+  for (const node of nodesOf(source).nodes)
     if (ts.isCallExpression(node) && ts.isIdentifier(node.expression) && node.expression.text === 'defineHook') {
       const [argument] = node.arguments
-      if (argument && ts.isObjectLiteralExpression(argument)) definition = argument
+      if (argument && ts.isObjectLiteralExpression(argument)) return argument
     }
-    ts.forEachChild(node, look)
-  }
-  look(source)
-  return definition
+  return null
 }
 
 export function stringList(node: ts.Expression | undefined): { text: string; node: ts.StringLiteralLike }[] {

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { nodesOf } from '../syntax-tree.js'
 
 /** Hooks, their modules and their tests are synchronous: what is not is found by its syntax. */
 
@@ -10,14 +11,11 @@ export interface AsyncPart {
 
 export function asyncParts(source: ts.SourceFile): AsyncPart[] {
   const parts: AsyncPart[] = []
-  const look = (node: ts.Node): void => {
+  for (const node of nodesOf(source).nodes)
     if (node.kind === ts.SyntaxKind.AsyncKeyword) parts.push({ node, what: 'async' })
     else if (ts.isAwaitExpression(node)) parts.push({ node, what: 'await' })
     else if (ts.isForOfStatement(node) && node.awaitModifier) parts.push({ node: node.awaitModifier, what: 'for await' })
     else if (ts.isIdentifier(node) && node.text === 'Promise' && isValue(node)) parts.push({ node, what: 'Promise' })
-    ts.forEachChild(node, look)
-  }
-  look(source)
   // Modifiers are no children of arrow functions in every version of the tree: they are found by their kind above.
   return parts
 }

@@ -1,6 +1,6 @@
 import ts from '#typescript'
 import { HookError } from '../errors.js'
-import { treeOf } from '../syntax-tree.js'
+import { nodesOf, treeOf } from '../syntax-tree.js'
 import { asyncParts } from '../language/synchronous.js'
 import { cover, type CoveredText } from './cover.js'
 import { NO_PARTS, partsOf, type DefinitionParts } from './definition-parts.js'
@@ -25,12 +25,7 @@ export interface CompiledModule extends ModuleCode, DefinitionParts {
 
 /** Names that the text does not use: what it cannot name, it cannot reach, whether or not somebody knows them. */
 function namesFor(source: ts.SourceFile): EngineNames {
-  const used = new Set<string>()
-  const look = (node: ts.Node): void => {
-    if (ts.isIdentifier(node)) used.add(node.text)
-    ts.forEachChild(node, look)
-  }
-  look(source)
+  const used = new Set(nodesOf(source).nodes.map((node) => (ts.isIdentifier(node) ? node.text : '')))
   const free = (name: string) => {
     while (used.has(name)) name += '_'
     return name
@@ -49,17 +44,13 @@ const DEEPEST = 1000
 
 /** @throws HookError compile/too-deep */
 function checkDepth(file: string, source: ts.SourceFile): void {
-  const waiting: [ts.Node, number][] = [[source, 0]]
-  for (let next = waiting.pop(); next; next = waiting.pop()) {
-    const [node, depth] = next
-    if (depth > DEEPEST)
-      throw new HookError('compile/too-deep', {
-        file,
-        line: source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1,
-        limit: DEEPEST,
-      })
-    ts.forEachChild(node, (child) => void waiting.push([child, depth + 1]))
-  }
+  const { node, depth } = nodesOf(source).deepest
+  if (depth > DEEPEST)
+    throw new HookError('compile/too-deep', {
+      file,
+      line: source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1,
+      limit: DEEPEST,
+    })
 }
 
 /** @throws HookError compile/syntax or compile/too-deep */
@@ -121,9 +112,8 @@ export function compileModules(
           parts.set(property.name.text, lineOf(property))
       definition = partsOf(argument)
     }
-    ts.forEachChild(node, look)
   }
-  look(source)
+  nodesOf(source).nodes.forEach(look)
   const [asynchronous] = asyncParts(source)
   if (asynchronous) throw new HookError('hook/async', { file, line: lineOf(asynchronous.node), what: asynchronous.what })
   checkSyntax(file, source)
