@@ -25,7 +25,7 @@ export function compilerBeyond(thread: MessagePort): Compiler {
 
 /** For the thread that watches it. */
 export async function compileFor({ ground, port, answered }: CompilerCall): Promise<void> {
-  port.postMessage(await faultyFiles(ground))
+  port.postMessage(await faultyFiles(ground).catch(() => null))
   Atomics.store(answered, 0, 1)
   Atomics.notify(answered, 0)
 }
