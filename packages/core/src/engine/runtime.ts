@@ -40,8 +40,8 @@ export interface RuntimeOptions {
   isSaved?: (file: string) => boolean
   /** The code is compiled in this way and kept for other engines, too. */
   ahead?: Equipment
-  /** Paths of files that changed: modules among them are compiled although no hook imports them. Default: none. */
-  changed?: readonly string[]
+  /** Files that are to be kept, null for those that go: no module may be wrong for it, also where no hook imports it. Default: none. */
+  changed?: Record<string, string | null>
 }
 
 /** @throws HookError with everything that is wrong with the project's files or hooks */
@@ -65,23 +65,27 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
   const spending = new Spending(project, 1, meter, () => ({ chain: '' }))
   try {
     const program = new Program(project, sandbox)
-    compileChanged(project, sandbox, new Set(options.changed))
+    if (options.changed) compileChanged(project, sandbox, options.changed)
     return { project, sandbox, program, collected, probe }
   } finally {
     spending.close()
   }
 }
 
-/** Code that no hook imports runs later, in a test: that it can be compiled is known now. What was wrong with another file before is told when that runs. */
-function compileChanged(project: Project, sandbox: Sandbox, changed: ReadonlySet<string>): void {
+/**
+ * Code that no hook imports runs later, in a test: that it can be compiled is known now, and that a file that goes is missed by none. What was wrong with
+ * another file before is told when that runs.
+ */
+function compileChanged(project: Project, sandbox: Sandbox, changed: Record<string, string | null>): void {
   const problems: HookError[] = []
-  for (const plugin of project.plugins.values())
-    for (const file of [...plugin.lib, ...plugin.tests].filter((each) => changed.has(each)))
-      try {
-        sandbox.compile(file)
-      } catch (error) {
-        if (!(error instanceof HookError)) throw error
-        problems.push(error)
-      }
+  const goes = Object.values(changed).includes(null)
+  const modules = [...project.plugins.values()].flatMap(({ lib, tests }) => [...lib, ...tests])
+  for (const file of modules.filter((each) => goes || Object.hasOwn(changed, each)))
+    try {
+      sandbox.compile(file)
+    } catch (error) {
+      if (!(error instanceof HookError)) throw error
+      if (Object.hasOwn(changed, file) || error.report.code === 'compile/import') problems.push(error)
+    }
   if (problems.length > 0) throw new HookError({ ...problems[0]!.report, others: problems.slice(1).map((each) => each.report) })
 }

@@ -126,7 +126,7 @@ describe('files', () => {
     const made = plan({ kind: 'make-file', plugin: 'p', folder: 'tests', name: 'seeds' })
     expect(Object.keys(made.files)).toEqual(['plugins/p/tests/seeds.test.ts'])
     makeRuntime(new Map([...withLib, ...(Object.entries({ ...module.files, ...made.files }) as [string, string][])]), {
-      changed: [...Object.keys(module.files), ...Object.keys(made.files)],
+      changed: { ...module.files, ...made.files },
     })
     expect(() => plan({ kind: 'make-file', plugin: 'p', folder: 'lib', name: 'twice' })).toThrow(/twice\.ts already/)
   })

@@ -38,3 +38,13 @@ test('a file is kept although another one was wrong before, and that can be mend
   engine.putFiles({ [TEST]: 'export {}\n' })
   expect(engine.file(TEST)).toBe('export {}\n')
 })
+
+test('a module that another one imports cannot go alone, whatever is wrong elsewhere', () => {
+  const more = 'plugins/p/lib/more.ts'
+  const unused = 'plugins/p/lib/unused.ts'
+  engine.putFiles({ [more]: `import { two } from './unused'\nexport const four = 2 * two\n` })
+  expect(errorOf(() => engine.putFiles({ [unused]: null }))).toMatchObject({ code: 'compile/import', file: more, line: 1 })
+  expect(engine.file(unused)).toContain('two')
+  engine.putFiles({ [unused]: null, [more]: null })
+  expect(Object.keys(engine.files())).not.toContain(unused)
+})

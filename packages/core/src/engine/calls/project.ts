@@ -60,7 +60,7 @@ export function putFiles(open: OpenProject, changed: Record<string, string | nul
   const { files } = open.runtimes
   for (const [path, text] of Object.entries(changed))
     if (text === null && !files.has(path)) throw new HookError('project/missing-file', { file: path })
-  const runtime = open.runtimes.make(withChanges(files, changed), { changed: Object.keys(changed) })
+  const runtime = open.runtimes.make(withChanges(files, changed), { changed })
   // The model is for all releases: what stands in project.json holds at once.
   const code = open.codeNow(runtime)
   checkRecords(runtime.project, recordFolders(runtime.project, Object.keys(changed)))
