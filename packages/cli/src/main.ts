@@ -33,6 +33,12 @@ addImport(program)
 addServe(program)
 for (const command of program.commands) command.exitOverride()
 
+// Whoever reads no further, as `head` does, has what they want.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error
+  process.exit()
+})
+
 // Not waited for: what all of it is put into as one file (scripts/bundle.mjs) has no place for that.
 void program.parseAsync().catch((error: unknown) => {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? EXIT.well : EXIT.calledWrongly

@@ -236,3 +236,8 @@ test('an unknown fixture set is named with a hint', () => {
   expect(status).toBe(1)
   expect(stderr).toContain('There is no fixture set bse; did you mean base?')
 })
+
+test('whoever reads no further gets no error', () => {
+  const { stderr } = spawnSync('sh', ['-c', `node '${cli}' check '${folder}' | true`], { encoding: 'utf8' })
+  expect(stderr).toBe('')
+})
