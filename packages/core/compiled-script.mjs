@@ -16,8 +16,11 @@ const folder = join(dirname(createRequire(import.meta.url).resolve('typescript/p
  */
 export function runCompiled(file, text, name, version) {
   // V8 takes it only where it was made with the same flags.
-  const flags = process.execArgv.join(' ').replace(/[^a-z0-9]+/gi, '-')
-  const cache = join(folder, `${name}-${version}-${process.version}-${process.arch}${flags}.bin`.slice(-200))
+  const flags = process.execArgv
+    .join(' ')
+    .replace(/[^a-z0-9]+/gi, '-')
+    .slice(-100)
+  const cache = join(folder, `${name}-${version}-${process.version}-${process.arch}${flags}.bin`)
   const script = new Script(`(function (exports, require, module, __filename, __dirname) {${text}\n})`, {
     filename: file,
     cachedData: attempt(() => readFileSync(cache)),

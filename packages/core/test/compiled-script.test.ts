@@ -35,6 +35,18 @@ test('a text of the same length is another one', () => {
   expect(kept()).not.toEqual([first])
 })
 
+test('so it is in a process with many flags', () => {
+  const before = process.execArgv
+  process.execArgv = [`--title=${'t'.repeat(300)}`]
+  try {
+    run('globalThis.told = 4')
+    expect(run('globalThis.told = 5')).toBe(5)
+    expect(kept()).toHaveLength(1)
+  } finally {
+    process.execArgv = before
+  }
+})
+
 test('it stands where it stands', () => {
   expect(run(`globalThis.told = [__dirname, require('node:path').basename(__filename)]`)).toEqual([folder, name])
 })

@@ -4,6 +4,7 @@ import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { deserialize, serialize } from 'node:v8'
+import { attempt } from '../attempt.js'
 
 /**
  * What was worked out from the texts of projects, on disk, in node_modules/.cache: a process that starts need not work out again what one
@@ -123,12 +124,4 @@ function builtName(): string {
       .sort())
       hash.update(`${name}\0`).update(readFileSync(join(part, name)))
   return hash.digest('hex').slice(0, 16)
-}
-
-function attempt<T>(work: () => T): T | undefined {
-  try {
-    return work()
-  } catch {
-    return undefined
-  }
 }

@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, readdirSync, realpathSync, rmSync, writeFileSyn
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { dirname, join, posix } from 'node:path'
+import { attempt } from '../attempt.js'
 import type { Faulty, TypeGround } from './compiler.js'
 import { CONFIG } from './config.js'
 
@@ -45,9 +46,10 @@ export function nativeCompiler(): { path: string; version: string } | null {
 export async function faultyFiles({ files, declarations }: TypeGround): Promise<Faulty> {
   const compiler = nativeCompiler()
   if (!compiler || !canBeWritten(files.keys())) return null
-  const folder = await attempt(() => makeFolder(files, declarations))
-  if (!folder) return null
+  const folder = attempt(makeFolder)
+  if (folder === undefined) return null
   try {
+    writeCode(folder, files, declarations)
     const first = await run(compiler.path, folder, [...files.keys()])
     if (first === null || !first.syntax) return first?.faulty ?? null
     // Where it cannot read a file, it does not look at the types of any: without those, whatever needs them is faulty, too.
@@ -116,10 +118,14 @@ function readErrors(output: string, paths: ReadonlySet<string>): Answer | null {
 const FOLDER = /^patient-hook-types-(\d+)-/
 const folders = new Set<string>()
 
-function makeFolder(files: ReadonlyMap<string, string>, declarations: string): string {
+function makeFolder(): string {
   removeForgotten()
   const folder = realpathSync(mkdtempSync(join(tmpdir(), `patient-hook-types-${process.pid}-`)))
   folders.add(folder)
+  return folder
+}
+
+function writeCode(folder: string, files: ReadonlyMap<string, string>, declarations: string): void {
   const made = new Set<string>()
   for (const [path, text] of files) {
     const file = join(folder, path)
@@ -128,7 +134,6 @@ function makeFolder(files: ReadonlyMap<string, string>, declarations: string): s
     writeFileSync(file, text)
   }
   writeFileSync(join(folder, DECLARATIONS), declarations)
-  return folder
 }
 
 function removeFolder(folder: string): void {
@@ -153,13 +158,5 @@ function isAlive(pid: number): boolean {
   } catch (error) {
     // Somebody else’s.
     return (error as NodeJS.ErrnoException).code === 'EPERM'
-  }
-}
-
-function attempt<T>(work: () => T): T | undefined {
-  try {
-    return work()
-  } catch {
-    return undefined
   }
 }
