@@ -15,13 +15,13 @@ export class TestEngine {
     return CALLS.openDatabase(this.#open, ':memory:', files)!.info
   }
   info = () => CALLS.projectInfo(this.#open)
+  program = () => this.#open.runtimes.saved.program
   declarations = () => CALLS.declarations(this.#open)
   files = () => Object.fromEntries(this.#open.runtimes.files)
   file = (path: string) => this.#open.runtimes.files.get(path)!
-  putFiles = (files: Record<string, string | null>) => CALLS.putFiles(this.#open, files, 'test').info
+  putFiles = (files: Record<string, string | null>) => CALLS.putFiles(this.#open, files, 'test')
   planModel = (edit: ModelEdit, code = true) => CALLS.planModel(this.#open, edit, code)
-  changeModel = (edit: ModelEdit, accept: boolean, user?: string) =>
-    CALLS.changeModel(this.#open, edit, accept, user, 'test').info
+  changeModel = (edit: ModelEdit, accept: boolean, user?: string) => CALLS.changeModel(this.#open, edit, accept, user, 'test')
   inferTable = (name: string, file: string, text: string) => CALLS.inferTable(this.#open, name, file, text)
   readSchema = (name: string, text: string) => CALLS.readSchema(this.#open, name, text)
   save = (rows: InputRow[], options: SaveOptions = {}) => CALLS.save(this.#open, rows, options)

@@ -73,7 +73,7 @@ const conflicts = (event: ProjectEvent) => event.link?.conflicts.map(({ file, wh
 
 test('what is written in the folder is the working copy, and pages are told', async () => {
   writeFileSync(at(HOOK), marks('second'))
-  await until(({ files: changed }) => changed.includes(HOOK))
+  await until(({ change }) => change?.files.includes(HOOK) === true)
   expect(await working(HOOK)).toBe(marks('second'))
   // What runs on saves is a release.
   const { body } = await app.ask<{ records: { mark: string }[] }>('POST', '/saves', { rows: [{ table: 'item', values: {} }] })
@@ -87,7 +87,7 @@ test('what is kept in the application is in the folder, new files and removed on
   await put({ [other]: null })
   await expect.poll(() => existsSync(at(other))).toBe(false)
   rmSync(at(HOOK))
-  await until(({ info }) => info.hooks.length === 0)
+  await until(({ change }) => change?.files.includes(HOOK) === true && change.hooks.names?.length === 0)
 })
 
 test('code that cannot be used is told, and taken once it can', async () => {
@@ -96,8 +96,8 @@ test('code that cannot be used is told, and taken once it can', async () => {
   expect(told.link!.trouble.join()).toMatch(/mark\.ts/)
   expect(await working(HOOK)).toBe(marks('first'))
   writeFileSync(at(HOOK), marks('mended'))
-  await until(({ files: changed }) => changed.includes(HOOK))
-  await until(({ link, files: changed }) => link?.trouble.length === 0 && changed.length === 0 && events.length > 2)
+  await until(({ change }) => change?.files.includes(HOOK) === true)
+  await until(({ link, change }) => link?.trouble.length === 0 && change === null && events.length > 2)
 })
 
 test('changed on both sides: neither is touched until somebody says which is meant', async () => {

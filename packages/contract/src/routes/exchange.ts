@@ -3,7 +3,7 @@ import { route } from '../route.js'
 import { csvColumns, csvMapping } from '../shapes/csv.js'
 import { importPlan } from '../shapes/exchange.js'
 import { jobInfo } from '../shapes/jobs.js'
-import { projectInfo } from '../shapes/project.js'
+import { projectChange } from '../shapes/project-change.js'
 import { anyName, LONGEST_RECORDS, name, user } from '../shapes/values.js'
 
 /** In and out of the house: zips of a plugin or the project, tables as CSV. */
@@ -34,7 +34,11 @@ export const exchangeRoutes = {
     path: '/import',
     summary: 'Takes plugins and fixture sets of a zip into the working copy, all or nothing.',
     body,
-    answer: z.object({ plan: importPlan.pick({ plugins: true, files: true, left: true }), info: projectInfo }),
+    answer: z.object({
+      plan: importPlan.pick({ plugins: true, files: true, left: true }),
+      /** Null where nothing of it differs from what is there. */
+      change: projectChange.nullable(),
+    }),
   }),
   tableCsv: route({
     method: 'GET',

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { route } from '../route.js'
 import { inferred, modelEdit, modelPlan } from '../shapes/model-change.js'
-import { projectInfo } from '../shapes/project.js'
+import { projectChange } from '../shapes/project-change.js'
 import { tableDraft } from '../shapes/tables.js'
 import { LONGEST_RECORDS, name, user } from '../shapes/values.js'
 
@@ -22,7 +22,7 @@ export const modelRoutes = {
     path: '/model/change',
     summary: 'Changes a table and moves its records, whole or not at all.',
     body: modelEdit.extend({ accept: z.boolean(), user: user.optional() }),
-    answer: projectInfo,
+    answer: projectChange,
   }),
   inferTable: route({
     method: 'POST',

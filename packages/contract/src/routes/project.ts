@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { belongsToProject } from '../paths.js'
 import { route } from '../route.js'
 import { linkState, projectEvent } from '../shapes/link.js'
+import { projectChange } from '../shapes/project-change.js'
 import { projectInfo } from '../shapes/project.js'
 import { anyName, files, LONGEST_FILE } from '../shapes/values.js'
 
@@ -23,8 +24,14 @@ export const projectRoutes = {
   code: route({
     method: 'GET',
     path: '/code',
-    summary: 'All code of the project.',
-    answer: z.object({ files: z.record(z.string(), z.string()) }),
+    summary: 'The code of the project: all of it, or what is other since a revision.',
+    query: z.object({ since: z.string().max(100).optional() }),
+    answer: z.object({
+      revision: z.string(),
+      /** Not all of it, but what is other since the revision that was asked for; null is a file that went. */
+      partial: z.boolean(),
+      files: z.record(z.string(), z.string().nullable()),
+    }),
   }),
   file: route({
     method: 'GET',
@@ -60,6 +67,6 @@ export const projectRoutes = {
     summary:
       'Keeps files of the working copy. Nothing is kept when one is wrong. null removes a file. What runs on saves are releases.',
     body: z.strictObject({ files: z.record(projectPath, z.string().max(LONGEST_FILE).nullable()) }),
-    answer: projectInfo,
+    answer: projectChange,
   }),
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { projectInfo } from './project.js'
+import { projectChange } from './project-change.js'
 
 /** A folder at work: working copy and folder are kept the same, in both directions. */
 
@@ -21,6 +21,12 @@ export const linkState = z.object({
 })
 export type LinkState = z.infer<typeof linkState>
 
-/** What the application tells a page that is open: the project as it is now, and the files that are others than before. */
-export const projectEvent = z.object({ info: projectInfo, files: z.array(z.string()), link: linkState.nullable() })
+/** What the application tells a page that is open. */
+export const projectEvent = z.object({
+  /** The project's revision now. */
+  revision: z.string(),
+  /** How the project came to it; null where that is not known, so that whoever has another one has to ask for the project. */
+  change: projectChange.nullable(),
+  link: linkState.nullable(),
+})
 export type ProjectEvent = z.infer<typeof projectEvent>

@@ -1,3 +1,4 @@
+import type { ProjectInfo } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { tablesInOrder } from '../model/order.js'
 import { checkRecords, recordFolders } from '../model/record-checks.js'
@@ -25,6 +26,8 @@ export class OpenProject {
   #statistics: Statistics | null = null
   /** What runs on saves of the live records. */
   code: LiveCode | null = null
+  /** What whoever called knows of the project: only what is other is told. */
+  told: { info: ProjectInfo; files: ReadonlyMap<string, string> } | null = null
   readonly tally = new HookTally()
   /** Tells whoever called of what happens on the way. */
   tell: (event: string, data: unknown) => void = () => {}

@@ -1,4 +1,4 @@
-import { pluginsIn } from '@patient-hook/contract/paths'
+import { pluginOfPath } from '@patient-hook/contract/paths'
 import { BULK_PROPERTIES } from '@patient-hook/contract/words'
 import { z } from 'zod'
 import { HookError } from '../errors.js'
@@ -34,15 +34,30 @@ export function parsePlugins(files: ReadonlyMap<string, string>, users: readonly
   const plugins = new Map<string, Plugin>()
   /** By hook: the plugin that has it. */
   const owners = new Map<string, string>()
-  for (const name of pluginsIn(files.keys()).sort()) {
-    const plugin = faults.attempt(() => parsePlugin(files, name, owners, users, faults))
+  for (const [name, paths] of pathsByPlugin(files.keys())) {
+    const plugin = faults.attempt(() => parsePlugin(files, paths, name, owners, users, faults))
     if (plugin) plugins.set(name, plugin)
   }
   return plugins
 }
 
+/** The files of each plugin, both sorted. */
+function pathsByPlugin(paths: Iterable<string>): [plugin: string, paths: string[]][] {
+  const byPlugin = new Map<string, string[]>()
+  for (const path of [...paths].sort()) {
+    const plugin = pluginOfPath(path)
+    if (plugin === null) continue
+    const own = byPlugin.get(plugin)
+    if (own) own.push(path)
+    else byPlugin.set(plugin, [path])
+  }
+  return [...byPlugin].sort(([a], [b]) => (a < b ? -1 : 1))
+}
+
+/** @param paths of the plugin's files, sorted */
 function parsePlugin(
   files: ReadonlyMap<string, string>,
+  paths: readonly string[],
   name: string,
   owners: Map<string, string>,
   users: readonly User[],
@@ -58,7 +73,7 @@ function parsePlugin(
     return null
   }
   const inFolder = (folder: string, ending: string) =>
-    [...files.keys()].filter((path) => path.startsWith(`plugins/${name}/${folder}/`) && path.endsWith(ending)).sort()
+    paths.filter((path) => path.startsWith(`plugins/${name}/${folder}/`) && path.endsWith(ending))
   const states = parsed.data.hooks ?? {}
   const hooks: HookFile[] = []
   for (const path of inFolder('hooks', '.ts')) {

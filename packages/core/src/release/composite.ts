@@ -64,13 +64,27 @@ export function versionIn(text: string | undefined): string | null {
   }
 }
 
-/** Names a text: the same for the same files, whatever their order. */
-export function stampOf(files: ReadonlyMap<string, string>): string {
-  const hash = createHash('sha256')
-  for (const [path, text] of [...files].sort(([a], [b]) => (a < b ? -1 : 1)))
-    hash.update(`${path}\0${text.length}\0`).update(text)
-  return hash.digest('hex')
+const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex')
+
+/** By path: the text that was stamped last, and its hash. Most texts are asked for again and again. */
+const hashes = new Map<string, { text: string; hash: string }>()
+
+function hashOf(path: string, text: string): string {
+  const known = hashes.get(path)
+  if (known?.text === text) return known.hash
+  const hash = sha256(text)
+  hashes.set(path, { text, hash })
+  return hash
 }
+
+/** Names a text: the same for the same files, whatever their order. */
+export const stampOf = (files: ReadonlyMap<string, string>): string =>
+  sha256(
+    [...files]
+      .map(([path, text]) => `${path}\0${hashOf(path, text)}\n`)
+      .sort()
+      .join(''),
+  )
 
 /** Are two texts of a plugin the same but for the version? */
 export function sameText(a: Files, b: Files, plugin: string): boolean {

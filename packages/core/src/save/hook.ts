@@ -47,6 +47,8 @@ export interface Hook {
   touches: ReadonlySet<string> | null
   /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
   index: number
+  /** The same object as long as nothing has changed that makes the hook what it is. */
+  origin: object
   /** Stands for the hook where a number is needed that means the same in every program. */
   number: number
   /** `plugin/hook@version`, for the history. */
@@ -58,7 +60,42 @@ const EVENTS: readonly EventName[] = ['create', 'update', 'delete']
 const RIPPLES: readonly Ripples[] = ['all', 'others', 'none']
 const PARTS = ['table', 'moment', 'on', 'watch', 'only', 'after', 'ripples', 'load', 'each', 'finish', 'touchedBy']
 
+/** What hooks were made of, by their modules: those stay loaded while a project's files change one by one. */
+const origins = new WeakMap<LoadedModule, Origin>()
+
+interface Origin {
+  plugin: string
+  version: string
+  /** JSON. */
+  source: string
+  /** Those that it was checked against. */
+  tables: readonly (readonly [name: string, table: Table | undefined])[]
+  hook: Hook | null
+}
+
+/** @throws HookError hook/no-definition or hook/bad-definition */
 export function toHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Hook {
+  const { name, version } = plugin
+  const text = JSON.stringify(source)
+  const before = origins.get(module)
+  const isSame =
+    before?.plugin === name &&
+    before.version === version &&
+    before.source === text &&
+    before.tables.every(([table, as]) => project.tables.get(table) === as)
+  // A program may change a hook that it has, so that each has its own.
+  if (isSame && before.hook) return { ...before.hook, index }
+  const made = makeHook(project, plugin, source, module, index)
+  const tables = [made.table, ...made.touchedBy.map(({ table }) => table)].map(
+    (table) => [table, project.tables.get(table)] as const,
+  )
+  const origin: Origin = { plugin: name, version, source: text, tables, hook: null }
+  origin.hook = { ...made, origin }
+  origins.set(module, origin)
+  return { ...origin.hook }
+}
+
+function makeHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Omit<Hook, 'origin'> {
   const { name, file, state } = source
   const { parts, writes, touches, loadReads, guard } = module.compiled
   const fail = (part: string, detail: string) =>

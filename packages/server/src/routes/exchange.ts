@@ -52,8 +52,8 @@ export function exchangeRoutes(
     const plugins = plan.plugins.map(({ plugin }) => plugin)
     const needs = await tries.call('missingFields', [filesAfter(live.files, changed), plugins], { signal, bare: true })
     if (needs.length > 0) throw new HookError('zip/needs', { file: body.name, detail: needs.map(neededWord).join(', ') })
-    const info = Object.keys(changed).length === 0 ? live.info : await live.putFiles(changed)
-    return { plan, info }
+    const change = Object.keys(changed).length === 0 ? null : await live.putFiles(changed)
+    return { plan, change }
   })
   serve(router, ROUTES.tableCsv, options, async ({ params: { table } }) => ({
     name: `${table}.csv`,

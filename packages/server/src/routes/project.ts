@@ -4,6 +4,7 @@ import { hintFor, HookError, isCode, type Application } from '@patient-hook/core
 import { serve, serveEvents, type ServeOptions } from '../serve.js'
 import type { Announcements } from '../services/announcements.js'
 import type { Link } from '../services/link.js'
+import { Revisions } from '../services/revisions.js'
 
 /** The project and its files: tables, hooks, tests. */
 export function projectRoutes(
@@ -13,11 +14,19 @@ export function projectRoutes(
   options: ServeOptions,
 ): Router {
   const router = Router()
+  const revisions = new Revisions(live)
   serve(router, ROUTES.project, options, async () => live.info)
   serve(router, ROUTES.declarations, options, async () => ({ text: await live.call('declarations') }))
-  serve(router, ROUTES.code, options, async () => ({
-    files: Object.fromEntries([...live.files].filter(([file]) => isCode(file))),
-  }))
+  serve(router, ROUTES.code, options, async ({ query: { since } }) => {
+    const { revision } = live.info
+    const changed = since === undefined ? null : revisions.filesSince(since)
+    const paths = [...(changed ?? live.files.keys())].filter(isCode)
+    return {
+      revision,
+      partial: changed !== null,
+      files: Object.fromEntries(paths.map((path) => [path, live.files.get(path) ?? null])),
+    }
+  })
   serve(router, ROUTES.file, options, async ({ query: { path } }) => {
     const text = live.files.get(path)
     if (text === undefined) throw new HookError('project/missing-file', { file: path })

@@ -23,6 +23,7 @@ import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirro
 import { javascript } from '@codemirror/lang-javascript'
 import { bracketMatching, indentOnInput } from '@codemirror/language'
 import { lintGutter, setDiagnostics, type Diagnostic as EditorDiagnostic } from '@codemirror/lint'
+import { diff } from '@codemirror/merge'
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search'
 import { EditorState as State, type EditorStateConfig, type Extension } from '@codemirror/state'
 import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view'
@@ -119,16 +120,14 @@ function show(): void {
   } else if (editor.state.doc.toString() !== props.text) replace(props.text)
 }
 
-/** Puts another text in place of what is there, as one step of undo that touches only what differs. */
+/** Puts another text in place of what is there, as one step of undo that touches only what differs: the cursor stays where it was. */
 function replace(text: string): void {
   const editor = view.value
   if (!editor) return
-  const old = editor.state.doc.toString()
-  let start = 0
-  while (start < old.length && start < text.length && old[start] === text[start]) start++
-  let same = 0
-  while (same < old.length - start && same < text.length - start && old.at(-1 - same) === text.at(-1 - same)) same++
-  editor.dispatch({ changes: { from: start, to: old.length - same, insert: text.slice(start, text.length - same) } })
+  const parts = diff(editor.state.doc.toString(), text)
+  editor.dispatch({
+    changes: parts.map(({ fromA, toA, fromB, toB }) => ({ from: fromA, to: toA, insert: text.slice(fromB, toB) })),
+  })
 }
 
 function mark(): void {

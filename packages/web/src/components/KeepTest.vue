@@ -35,7 +35,7 @@ const write = () =>
   })
 const keep = () =>
   attempt(async () => {
-    project.take(await api.putFiles(offer.value!.files))
+    await project.take(await api.putFiles(offer.value!.files))
     emit('kept', offer.value!.file)
   })
 const missed = computed(() => offer.value?.notices.filter((each) => !each.fails).map((each) => each.without) ?? [])

@@ -1,34 +1,20 @@
+import { workerCalls } from '../lib/worker-calls'
+import type { FormatMethods } from './format-worker'
 import type { LanguageMethods } from './protocol'
 
-/** The language worker as promises; started once for the page. */
+/** The workers that know the language: TypeScript with the findings, and the formatter, which is not to wait for either. */
 
-type Answer<M extends keyof LanguageMethods> = Promise<Awaited<ReturnType<LanguageMethods[M]>>>
-let worker: Worker | null = null
-let next = 1
-const waiting = new Map<number, { resolve: (value: never) => void; reject: (error: Error) => void }>()
+const service = workerCalls<LanguageMethods>(
+  () => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'language' }),
+)
+const formatter = workerCalls<FormatMethods>(
+  () => new Worker(new URL('./format-worker.ts', import.meta.url), { type: 'module', name: 'format' }),
+)
 
-function start(): Worker {
-  const started = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'language' })
-  started.onmessage = (event: MessageEvent<{ id: number; value: never; error?: string }>) => {
-    const { id, value, error } = event.data
-    const call = waiting.get(id)
-    waiting.delete(id)
-    if (error === undefined) call?.resolve(value)
-    else call?.reject(new Error(error))
-  }
-  return started
-}
-
-/** Starts the worker before anything is asked of it. */
-export function warmUp(): void {
-  worker ??= start()
-}
-
-export function language<M extends keyof LanguageMethods>(method: M, ...values: Parameters<LanguageMethods[M]>): Answer<M> {
-  worker ??= start()
-  const id = next++
-  return new Promise((resolve, reject) => {
-    waiting.set(id, { resolve: resolve as (value: never) => void, reject })
-    worker!.postMessage({ id, method, values })
-  })
-}
+export const language = service.ask
+/** Begins the TypeScript service before anything is asked of it. */
+export const warmUp = service.warmUp
+/** Loads the formatter before anything is kept. */
+export const warmUpFormatter = formatter.warmUp
+/** @returns the text in the project's style; rejects with the reason where it has syntax errors */
+export const formatted = (text: string): Promise<string> => formatter.ask('format', text)

@@ -13,10 +13,19 @@ import type {
 } from '@patient-hook/core/language'
 
 /** What the page asks of the language worker. */
-export interface LanguageProject {
-  files: Record<string, string>
+export interface LanguageModel {
   declarations: string
   tables: readonly Table[]
+}
+export interface LanguageChange {
+  /** These are not all files, but those that are others than before. */
+  partial: boolean
+  /** As they are kept; null for one that went. */
+  files: Record<string, string | null>
+  /** All texts that are not kept yet. */
+  drafts: Record<string, string>
+  /** Null where it is as before. */
+  model: LanguageModel | null
 }
 export interface Report {
   diagnostics: Diagnostic[]
@@ -36,7 +45,7 @@ export interface Completion {
   detail: string
 }
 export interface LanguageMethods {
-  open(project: LanguageProject): void
+  follow(change: LanguageChange): void
   write(path: string, text: string): void
   look(path: string): Promise<Report>
   /** In a file that has come to this text, which is kept as by `write`. */
@@ -49,7 +58,5 @@ export interface LanguageMethods {
   goTo(path: string, offset: number): Target | null
   rename(path: string, offset: number, name: string): Renaming
   signature(path: string, offset: number): Signature | null
-  /** The text in the project's style. Rejects with the reason when the code has syntax errors. */
-  format(path: string): Promise<string>
   describe(path: string, offset: number): { start: number; end: number; text: string; doc: string } | null
 }

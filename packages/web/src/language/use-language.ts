@@ -1,10 +1,10 @@
 import { watchDebounced } from '@vueuse/core'
 import { shallowRef, watch, type Ref } from 'vue'
-import { api } from '../lib/api'
 import { useDrafts } from '../stores/drafts'
 import { useHooks } from '../stores/hooks'
 import { useProject } from '../stores/project'
-import { language } from './client'
+import { language, warmUpFormatter } from './client'
+import { follow } from './follow'
 import type { Report } from './protocol'
 
 /** What TypeScript and the findings say of the open file, on each pause in typing. */
@@ -20,18 +20,10 @@ export function useLanguage(path: Ref<string | null>) {
   const report = shallowRef<Report>(NOTHING)
   let opened: Promise<void> | null = null
 
-  async function open(): Promise<void> {
-    const [{ files }, { text }] = await Promise.all([api.code(), api.declarations()])
-    await language('open', {
-      files: { ...files, ...drafts.drafts },
-      declarations: text,
-      tables: JSON.parse(JSON.stringify(project.tables)) as typeof project.tables,
-    })
-  }
   // A saved project may have other tables and hooks.
   watch(
     () => project.info,
-    () => (opened = open()),
+    () => (opened = follow(project.info?.tables ?? [])),
     { immediate: true },
   )
 
@@ -43,6 +35,7 @@ export function useLanguage(path: Ref<string | null>) {
     const found = await language('look', file)
     hooks.note(file, found.outline)
     if (path.value === file) report.value = found
+    warmUpFormatter()
   }
   watch(path, () => (report.value = NOTHING))
   watchDebounced([path, () => (path.value ? drafts.textOf(path.value) : ''), () => project.info], look, {

@@ -11,7 +11,8 @@ import {
   signatureAt,
 } from '@patient-hook/core/language'
 import { hookCode, hookUses, lookAt, treeOf, type HookCode } from '@patient-hook/core/findings'
-import type { LanguageMethods, LanguageProject, Outline } from './protocol'
+import { answerCalls } from '../lib/worker-calls'
+import type { LanguageMethods, LanguageModel, Outline } from './protocol'
 
 /** The TypeScript service and the findings, off the page's thread. */
 
@@ -22,14 +23,18 @@ const raw = import.meta.glob<string>('../../../../node_modules/typescript/lib/li
 })
 const libs = new Map(Object.entries(raw).map(([path, text]) => [path.replace(/^.*\//, ''), text]))
 
-let project: LanguageProject = { files: {}, declarations: '', tables: [] }
+/** Texts as they are kept. */
+let kept: Record<string, string> = {}
+/** The same with what is drafted. */
+let files: Record<string, string> = {}
+let model: LanguageModel = { declarations: '', tables: [] }
 let declarationsVersion = 0
 const versions = new Map<string, number>()
 const service = createService({
-  text: (path) => project.files[path],
+  text: (path) => files[path],
   version: (path) => String(versions.get(path) ?? 0),
-  paths: () => Object.keys(project.files),
-  declarations: () => project.declarations,
+  paths: () => Object.keys(files),
+  declarations: () => model.declarations,
   declarationsVersion: () => String(declarationsVersion),
   lib: (name) => libs.get(name),
 })
@@ -41,9 +46,9 @@ const known = new Map<string, { text: string; code: HookCode | null }>()
 service.getProgram()
 
 function codes(): HookCode[] {
-  const tables = new Map(project.tables.map((table) => [table.name, table]))
+  const tables = new Map(model.tables.map((table) => [table.name, table]))
   const hooks: HookCode[] = []
-  for (const [file, text] of Object.entries(project.files)) {
+  for (const [file, text] of Object.entries(files)) {
     const name = hookOfPath(file)?.hook
     if (name === undefined) continue
     let kept = known.get(file)
@@ -54,7 +59,7 @@ function codes(): HookCode[] {
 }
 
 function outline(path: string): Outline | null {
-  const text = project.files[path] ?? ''
+  const text = files[path] ?? ''
   const definition = readDefinition(path, text)
   if (!definition) return null
   const { uses } = hookUses(treeOf(path, text))
@@ -64,34 +69,22 @@ function outline(path: string): Outline | null {
   return { definition, reads: own('read'), writes: own('write') }
 }
 
-/** In the style of the demo; the formatter is loaded when it is first asked for. */
-async function format(path: string): Promise<string> {
-  const [{ format: run }, typescript, estree] = await Promise.all([
-    import('prettier/standalone'),
-    import('prettier/plugins/typescript'),
-    import('prettier/plugins/estree'),
-  ])
-  return run(project.files[path] ?? '', {
-    parser: 'typescript',
-    plugins: [typescript, estree as never],
-    semi: false,
-    singleQuote: true,
-    printWidth: 100,
-    trailingComma: 'all',
-  })
-}
-
 const methods: LanguageMethods = {
-  open(next) {
-    for (const path of new Set([...Object.keys(project.files), ...Object.keys(next.files)]))
-      if (project.files[path] !== next.files[path]) versions.set(path, (versions.get(path) ?? 0) + 1)
-    if (next.declarations !== project.declarations) declarationsVersion++
-    project = next
+  follow(change) {
+    const texts = Object.entries({ ...(change.partial ? kept : {}), ...change.files })
+    kept = Object.fromEntries(texts.filter((each): each is [string, string] => each[1] !== null))
+    const next = { ...kept, ...change.drafts }
+    for (const path of new Set([...Object.keys(files), ...Object.keys(next)]))
+      if (files[path] !== next[path]) versions.set(path, (versions.get(path) ?? 0) + 1)
+    files = next
+    if (!change.model) return
+    if (change.model.declarations !== model.declarations) declarationsVersion++
+    model = change.model
     known.clear()
   },
   write(path, text) {
-    if (project.files[path] === text) return
-    project.files[path] = text
+    if (files[path] === text) return
+    files[path] = text
     versions.set(path, (versions.get(path) ?? 0) + 1)
   },
   async look(path) {
@@ -99,11 +92,10 @@ const methods: LanguageMethods = {
     await new Promise((done) => setTimeout(done))
     const all = codes()
     const hook = all.find((each) => each.file === path)
-    const tables = new Map(project.tables.map((table) => [table.name, table]))
-    const files = { get: (file: string) => project.files[file] }
+    const tables = new Map(model.tables.map((table) => [table.name, table]))
     return {
       diagnostics: diagnose(service, path),
-      findings: hook ? lookAt(hook, all, { tables, files }) : [],
+      findings: hook ? lookAt(hook, all, { tables, files: { get: (file: string) => files[file] } }) : [],
       outline: outline(path),
     }
   },
@@ -111,7 +103,7 @@ const methods: LanguageMethods = {
     methods.write(path, text)
     const completions = service.getCompletionsAtPosition(`/${path}`, offset, { includeCompletionsForModuleExports: false })
     const labels = new Map(
-      project.tables.flatMap((table) =>
+      model.tables.flatMap((table) =>
         table.fields.map((field) => [field.name, field.help ? `${field.label}: ${field.help}` : field.label]),
       ),
     )
@@ -123,8 +115,7 @@ const methods: LanguageMethods = {
   outline,
   functions: (paths) => paths.flatMap((path) => exportedFunctions(service, path)),
   newHook: newHookCode,
-  format,
-  changeDefinition: (path, part, value) => changeDefinition(path, project.files[path] ?? '', part, value),
+  changeDefinition: (path, part, value) => changeDefinition(path, files[path] ?? '', part, value),
   goTo: (path, offset) => definitionAt(service, path, offset),
   rename: (path, offset, name) => renameAt(service, path, offset, name),
   signature: (path, offset) => signatureAt(service, path, offset),
@@ -141,11 +132,4 @@ const methods: LanguageMethods = {
   },
 }
 
-self.onmessage = async (event: MessageEvent<{ id: number; method: keyof LanguageMethods; values: unknown[] }>) => {
-  const { id, method, values } = event.data
-  try {
-    self.postMessage({ id, value: await (methods[method] as (...values: unknown[]) => unknown)(...values) })
-  } catch (error) {
-    self.postMessage({ id, error: (error as Error).message })
-  }
-}
+answerCalls(methods)

@@ -1,3 +1,4 @@
+import type { ProjectChange } from '@patient-hook/contract'
 import { useDocumentVisibility } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { watch } from 'vue'
@@ -13,19 +14,19 @@ export const useAnnouncements = defineStore('announcements', () => {
   let stop = () => {}
 
   function open(): void {
-    let isFirst = true
-    stop = api.watchProject(({ info, files, link }) => {
+    stop = api.watchProject(({ revision, change, link }) => {
       project.link = link
-      // What changed while nobody listened is not known file by file.
-      const changed = isFirst && heard ? drafts.opened() : files
-      isFirst = false
-      heard = true
-      if (changed.length === 0) return
-      // Texts first: whatever the project's new state asks for is asked with them.
-      void drafts.refresh(changed).then(() => project.take(info))
+      if (revision !== project.info?.revision) void follow(change)
     })
   }
-  let heard = false
+
+  /** Texts first: whatever the project's new state asks for is asked with them. */
+  async function follow(change: ProjectChange | null): Promise<void> {
+    // What changed while nobody listened is not known file by file.
+    const isNext = change !== null && change.since === project.info?.revision
+    await drafts.refresh(isNext ? change.files : drafts.opened())
+    await (isNext ? project.take(change) : project.load())
+  }
 
   /** A page that nobody looks at takes none of the browser's few connections. */
   function listen(): void {

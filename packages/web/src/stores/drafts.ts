@@ -56,15 +56,22 @@ export const useDrafts = defineStore('drafts', () => {
     renamed.value = [...new Set([...renamed.value, ...paths])]
   }
 
-  /** Keeps the drafts as the working copy, which is released in the Release view. @throws ApiError, and keeps the drafts */
-  async function save(paths: readonly string[]): Promise<void> {
-    const files = Object.fromEntries(paths.filter(hasEdits).map((path) => [path, textOf(path)]))
-    if (Object.keys(files).length === 0) return
+  /**
+   * Keeps the drafts as the working copy, which is released in the Release view.
+   * @param prepare may write to each of them before @throws ApiError, and keeps the drafts
+   */
+  async function save(paths: readonly string[], prepare?: (path: string) => Promise<void>): Promise<void> {
+    const edited = paths.filter(hasEdits)
+    if (edited.length === 0) return
     keeping.value = true
     try {
-      useProject().take(await api.putFiles(files))
+      if (prepare) await Promise.all(edited.map(prepare))
+      const files = Object.fromEntries(edited.filter(hasEdits).map((path) => [path, textOf(path)]))
+      if (Object.keys(files).length === 0) return
+      await useProject().take(await api.putFiles(files))
       saved.value = { ...saved.value, ...files }
-      for (const path of Object.keys(files)) discard(path)
+      // What was typed on meanwhile is a draft beside it.
+      for (const [path, text] of Object.entries(files)) if (textOf(path) === text) discard(path)
     } finally {
       keeping.value = false
     }
@@ -72,7 +79,7 @@ export const useDrafts = defineStore('drafts', () => {
 
   /** Keeps files as they are given, null for one that goes; drafts of them are in these texts already. @throws ApiError, and keeps the drafts */
   async function replace(files: Readonly<Record<string, string | null>>): Promise<void> {
-    useProject().take(await api.putFiles(files))
+    await useProject().take(await api.putFiles(files))
     for (const [path, text] of Object.entries(files)) {
       discard(path)
       if (text === null) gone.add(path)

@@ -1,4 +1,5 @@
-import type { HookInfo, LinkState, ProjectInfo, Table } from '@patient-hook/contract'
+import type { HookInfo, LinkState, ProjectChange, ProjectInfo, Table } from '@patient-hook/contract'
+import { withProjectChange } from '@patient-hook/contract/project-change'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
@@ -21,17 +22,25 @@ export const useProject = defineStore('project', () => {
   /** The folder that is kept the same as the working copy, if any. */
   const link = shallowRef<LinkState | null>(null)
 
-  function take(fresh: ProjectInfo) {
-    // Whoever keeps something hears of it twice: as the answer, and as every other page does.
+  function begin(fresh: ProjectInfo) {
     if (fresh.revision === info.value?.revision) return
     info.value = fresh
     version.value++
     if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'
   }
 
-  async function load() {
+  /** Goes on from the revision that is known, or asks for the whole project. */
+  async function take(change: ProjectChange): Promise<void> {
+    // Whoever keeps something hears of it twice: as the answer, and as every other page does.
+    if (change.revision === info.value?.revision) return
+    const fresh = info.value && withProjectChange(info.value, change)
+    if (fresh) begin(fresh)
+    else await load()
+  }
+
+  async function load(): Promise<void> {
     try {
-      take(await api.project())
+      begin(await api.project())
       error.value = null
     } catch (thrown) {
       if (!(thrown instanceof ApiError)) throw thrown

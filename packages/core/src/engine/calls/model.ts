@@ -1,4 +1,4 @@
-import type { Files, Inferred, ModelEdit, ModelPlan, ProjectInfo, TableEdit } from '@patient-hook/contract'
+import type { Files, Inferred, ModelEdit, ModelPlan, TableEdit } from '@patient-hook/contract'
 import { inferTable as inferFrom } from '../../model/infer-table.js'
 import { JsonFile } from '../../model/json-file.js'
 import { editOfSchema } from '../../model/table-edit.js'
@@ -9,7 +9,7 @@ import { nextVersion } from '../../release/candidate.js'
 import { withVersion } from '../../release/composite.js'
 import { addRelease, note, releasesIn, setAudience, type Release } from '../../release/release-store.js'
 import type { LiveCode } from '../live-code.js'
-import { allFiles, keepFiles, projectInfo } from './project.js'
+import { keepFiles, projectChange, type Told } from './project.js'
 
 /** Changes of the model: planned on a copy of the records, done by the live engine; and tables read out of files. */
 
@@ -19,13 +19,7 @@ export function planModel(open: OpenProject, edit: ModelEdit, code: boolean): Mo
 }
 
 /** Changes the model and moves the records. @throws HookError with the reason; nothing is changed then */
-export function changeModel(
-  open: OpenProject,
-  edit: ModelEdit,
-  accept: boolean,
-  user: string | undefined,
-  token: string,
-): { info: ProjectInfo; files: Files } {
+export function changeModel(open: OpenProject, edit: ModelEdit, accept: boolean, user: string | undefined, token: string): Told {
   let code: LiveCode | null = null
   const runtime = change(open.runtimes.saved.project, open.live, edit, (files) => open.runtimes.make(files), {
     accept,
@@ -39,7 +33,7 @@ export function changeModel(
   })
   open.runtimes.use(runtime)
   open.code = code
-  return { info: projectInfo(open), files: allFiles(open) }
+  return projectChange(open)
 }
 
 /** The same release with the new names of fields in its code, to whoever gets it. */

@@ -1,51 +1,39 @@
-import { randomUUID } from 'node:crypto'
-import type { Files, ProjectInfo } from '@patient-hook/contract'
+import type { ProjectChange, ProjectInfo } from '@patient-hook/contract'
+import { changeOf } from '@patient-hook/contract/project-change'
 import { HookError } from '../../errors.js'
-import { fieldsOf } from '../../findings/hook-fields.js'
 import { withChanges } from '../../model/files.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { declarations as declarationsOf } from '../../model/declarations.js'
 import type { OpenProject } from '../open-project.js'
+import { projectInfo as infoOf } from '../project-info.js'
 
-/** The project as the interface sees it, and its files. */
+/** What is told of the project, and its files. */
 
+/** What whoever called knows of the project from now on: all of it. */
 export function projectInfo(open: OpenProject): ProjectInfo {
-  const { project, program } = open.runtimes.saved
-  const order = [...project.tables.keys()].flatMap((table) =>
-    (['before-save', 'after-save', 'before-commit'] as const).flatMap((moment) => program.at(table, moment)),
+  const { project } = open.runtimes.saved
+  const info = infoOf(open.runtimes.saved)
+  open.told = { info, files: project.files }
+  return info
+}
+
+export interface Told {
+  change: ProjectChange
+  /** The files that are others than before; null for one that went. */
+  files: Record<string, string | null>
+}
+
+/** What whoever called does not know of the project yet. */
+export function projectChange(open: OpenProject): Told {
+  const before = open.told ?? { info: infoOf(open.runtimes.saved), files: new Map<string, string>() }
+  const now = projectInfo(open)
+  const files = open.runtimes.files
+  const differ = [...new Set([...before.files.keys(), ...files.keys()])].filter(
+    (path) => before.files.get(path) !== files.get(path),
   )
   return {
-    revision: randomUUID(),
-    name: project.name,
-    title: project.title,
-    users: [...project.users],
-    tables: [...project.tables.values()],
-    plugins: [...project.plugins.values()].map(({ name, version, description, tests, lib }) => ({
-      name,
-      version,
-      description,
-      tests: [...tests],
-      lib: [...lib],
-    })),
-    hooks: order.map((hook) => ({
-      ...fieldsOf(hook.file, project.files.get(hook.file) ?? '', hook.table),
-      name: hook.name,
-      plugin: hook.plugin,
-      file: hook.file,
-      table: hook.table,
-      moment: hook.moment,
-      on: [...hook.on],
-      watch: [...(hook.watch ?? [])],
-      after: [...hook.after],
-      parts: [...hook.parts.keys()].filter((part) => part !== ''),
-      state: hook.state,
-    })),
-    fixtures: [...project.fixtures].map(([name, tables]) => ({
-      name,
-      tables: Object.fromEntries([...tables].map(([table, rows]) => [table, rows.length])),
-    })),
-    sequences: [...project.sequences.keys()],
-    batchSize: project.batchSize,
+    change: changeOf(before.info, now, differ),
+    files: Object.fromEntries(differ.map((path) => [path, files.get(path) ?? null])),
   }
 }
 
@@ -56,7 +44,7 @@ export const declarations = (open: OpenProject): string => declarationsOf(open.r
  * @param token names the call, so that it can be found out whether it was carried out
  * @throws HookError with everything that is wrong
  */
-export function putFiles(open: OpenProject, changed: Record<string, string | null>, token: string): { info: ProjectInfo } {
+export function putFiles(open: OpenProject, changed: Record<string, string | null>, token: string): Told {
   const { files } = open.runtimes
   for (const [path, text] of Object.entries(changed))
     if (text === null && !files.has(path)) throw new HookError('project/missing-file', { file: path })
@@ -70,7 +58,7 @@ export function putFiles(open: OpenProject, changed: Record<string, string | nul
   })
   open.runtimes.use(runtime)
   open.code = code
-  return { info: projectInfo(open) }
+  return projectChange(open)
 }
 
 /** Within a transaction. */
@@ -86,5 +74,3 @@ export function keepFiles(open: OpenProject, files: ReadonlyMap<string, string |
       )
   store.run(`INSERT INTO ph_meta (key, value) VALUES ('call', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`, token)
 }
-
-export const allFiles = (open: OpenProject): Files => Object.fromEntries(open.runtimes.files)

@@ -12,7 +12,7 @@ import type { LiveCode } from '../live-code.js'
 import type { OpenProject } from '../open-project.js'
 import { overviewOf } from '../release-overview.js'
 import type { Runtime } from '../runtime.js'
-import { keepFiles, projectInfo } from './project.js'
+import { keepFiles, projectChange } from './project.js'
 
 /** Releases: made of the working copy, given to users, taken back; by the live engine, between two saves. */
 
@@ -68,7 +68,7 @@ export function release(open: OpenProject, wish: ReleaseWish, token: string) {
     },
     working,
   )
-  return { releases, info: projectInfo(open), files: Object.fromEntries(heads) }
+  return { releases, ...projectChange(open) }
 }
 
 function releaseOne(open: OpenProject, wish: ReleaseWish, { plugin, version, files }: CandidatePlugin): ReleaseInfo {

@@ -1,12 +1,23 @@
 import { randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
-import type { BackfillInfo, BackfillWish, Files, InputRow, ModelEdit, ProjectInfo, ReleaseInfo } from '@patient-hook/contract'
+import type {
+  BackfillInfo,
+  BackfillWish,
+  Files,
+  InputRow,
+  ModelEdit,
+  ProjectChange,
+  ProjectInfo,
+  ReleaseInfo,
+} from '@patient-hook/contract'
+import { withProjectChange } from '@patient-hook/contract/project-change'
 import { HookError, report } from '../../errors.js'
 import { withChanges } from '../../model/files.js'
 import type { SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
 import type { CallName, CallResult, CallValues } from '../calls/index.js'
 import type { Opened } from '../calls/opening.js'
+import type { Told } from '../calls/project.js'
 import type { ReleaseWish } from '../calls/releasing.js'
 import type { EngineProcess } from './engine-process.js'
 import type { AskedOnce } from '../../store/answers.js'
@@ -34,6 +45,9 @@ export interface OnTheWay {
   loaded(files: Files): void
 }
 
+/** @param change how the project came to what it is; null where that is not known */
+type Listener = (change: ProjectChange | null) => void
+
 export class LiveEngine {
   #engine: EngineProcess | null = null
   readonly #waiting: Waiting[] = []
@@ -41,7 +55,7 @@ export class LiveEngine {
   #closed = false
   #opened!: Opened
   #files: ReadonlyMap<string, string> = new Map()
-  readonly #listeners = new Set<() => void>()
+  readonly #listeners = new Set<Listener>()
 
   private constructor(
     private readonly spares: Spares,
@@ -81,14 +95,14 @@ export class LiveEngine {
     return this.#engine?.pid
   }
 
-  /** Called after each change of the project's files. @returns stops the listening */
-  listen(tell: () => void): () => void {
+  /** Called after each change of the project. @returns stops the listening */
+  listen(tell: Listener): () => void {
     this.#listeners.add(tell)
     return () => void this.#listeners.delete(tell)
   }
 
-  #tellAll(): void {
-    for (const tell of this.#listeners) tell()
+  #tellAll(change: ProjectChange | null): void {
+    for (const tell of this.#listeners) tell(change)
   }
 
   async #start(files: (() => Files) | null, onTheWay: Partial<OnTheWay> = {}): Promise<EngineProcess> {
@@ -125,26 +139,22 @@ export class LiveEngine {
   }
 
   /** Keeps files; null removes one. @throws HookError with everything that is wrong; nothing is kept then */
-  async putFiles(changed: Record<string, string | null>): Promise<ProjectInfo> {
+  async putFiles(changed: Record<string, string | null>): Promise<ProjectChange> {
     const token = randomUUID()
-    const { info } = await this.#call('putFiles', [changed, token], token)
-    this.#changed(info, withChanges(this.#files, changed))
-    return info
+    return this.#changed(await this.#call('putFiles', [changed, token], token))
   }
 
   /** @throws HookError with the reason; nothing is changed then */
-  async changeModel(edit: ModelEdit, accept: boolean, user?: string): Promise<ProjectInfo> {
+  async changeModel(edit: ModelEdit, accept: boolean, user?: string): Promise<ProjectChange> {
     const token = randomUUID()
-    const { info, files } = await this.#call('changeModel', [edit, accept, user, token], token)
-    this.#changed(info, new Map(Object.entries(files)))
-    return info
+    return this.#changed(await this.#call('changeModel', [edit, accept, user, token], token))
   }
 
   /** Releases working copies of plugins. @throws HookError release/…; nothing is released then */
   async release(wish: ReleaseWish): Promise<ReleaseInfo[]> {
     const token = randomUUID()
-    const { releases, info, files } = await this.#call('release', [wish, token], token)
-    this.#changed(info, withChanges(this.#files, files))
+    const { releases, ...told } = await this.#call('release', [wish, token], token)
+    await this.#changed(told)
     return releases
   }
 
@@ -178,10 +188,13 @@ export class LiveEngine {
     return this.#call('undoBackfill', [id, user, token], token)
   }
 
-  #changed(info: ProjectInfo, files: ReadonlyMap<string, string>): void {
+  async #changed({ change, files }: Told): Promise<ProjectChange> {
+    // An engine that began anew tells of a revision of its own.
+    const info = withProjectChange(this.info, change) ?? (await this.call('projectInfo'))
     this.#opened = { ...this.#opened, info }
-    this.#files = files
-    this.#tellAll()
+    this.#files = withChanges(this.#files, files)
+    this.#tellAll(info.revision === change.revision ? change : null)
+    return change
   }
 
   /** A call that changes nothing that could not be done twice. */
@@ -225,7 +238,7 @@ export class LiveEngine {
     this.#engine = null
     const engine = await this.#start(null)
     this.spares.refill()
-    this.#tellAll()
+    this.#tellAll(null)
     return engine
   }
 

@@ -103,10 +103,10 @@ export function useTableEdit() {
     const edit = asked.value
     if (!edit) return null
     busy.value = true
-    const info = await attempt(() => api.changeModel(edit, accepted.value, project.user))
+    const change = await attempt(() => api.changeModel(edit, accepted.value, project.user))
     busy.value = false
-    if (!info) return null
-    project.take(info)
+    if (!change) return null
+    await project.take(change)
     stop()
     return edit.table
   }
@@ -114,9 +114,9 @@ export function useTableEdit() {
   const planRemoval = async (table: string) => (await attempt(() => api.planModel({ table, edit: null }, true)))?.steps ?? null
 
   async function remove(table: string): Promise<boolean> {
-    const info = await attempt(() => api.changeModel({ table, edit: null }, true, project.user))
-    if (info) project.take(info)
-    return info !== null
+    const change = await attempt(() => api.changeModel({ table, edit: null }, true, project.user))
+    if (change) await project.take(change)
+    return change !== null
   }
 
   /** Reads a table out of a CSV file or a JSON Schema, to be corrected before it is made. */

@@ -32,8 +32,8 @@ async function choose(event: Event): Promise<void> {
 const take = () =>
   attempt(async () => {
     if (!zip.value) return
-    const { info, plan: taken } = await api.importZip(zip.value)
-    project.take(info)
+    const { change, plan: taken } = await api.importZip(zip.value)
+    if (change) await project.take(change)
     await releases.load()
     emit('done', taken.plugins[0]?.plugin ?? null)
   })

@@ -1,19 +1,25 @@
-import { ref, shallowRef, type Ref } from 'vue'
-import { language } from '../../language/client'
+import { ref, shallowRef, watch, type Ref } from 'vue'
+import { formatted, warmUpFormatter } from '../../language/client'
 import { ApiError } from '../../lib/api'
 import { useDrafts } from '../../stores/drafts'
 
 /** Saving the files of the tabs: formatted first, then kept all at once as the working copy. */
-export function useSaving(files: Ref<readonly string[]>, ready: (file: string) => Promise<void>) {
+export function useSaving(files: Ref<readonly string[]>) {
   const drafts = useDrafts()
   const error = shallowRef<ApiError | null>(null)
   const saving = ref(false)
+  // Whoever has begun to write will keep it.
+  watch(
+    () => files.value.some(drafts.hasEdits),
+    (begun) => begun && warmUpFormatter(),
+    { immediate: true },
+  )
 
   async function format(file: string): Promise<void> {
+    await drafts.open(file)
     const before = drafts.textOf(file)
-    await ready(file)
     try {
-      const text = await language('format', file)
+      const text = await formatted(before)
       // Whoever typed on meanwhile keeps what they typed.
       if (drafts.textOf(file) === before) drafts.write(file, text)
     } catch {
@@ -21,13 +27,17 @@ export function useSaving(files: Ref<readonly string[]>, ready: (file: string) =
     }
   }
 
+  /** Asked for once more while it went on: what was typed since is kept, too. */
+  let again = false
+
   async function save(): Promise<void> {
+    again = saving.value
+    if (saving.value) return
     const changed = files.value.filter(drafts.hasEdits)
-    if (changed.length === 0 || saving.value) return
+    if (changed.length === 0) return
     saving.value = true
     try {
-      await Promise.all(changed.map(format))
-      await drafts.save(changed)
+      await drafts.save(changed, format)
       error.value = null
     } catch (thrown) {
       if (!(thrown instanceof ApiError)) throw thrown
@@ -35,6 +45,7 @@ export function useSaving(files: Ref<readonly string[]>, ready: (file: string) =
     } finally {
       saving.value = false
     }
+    if (again) await save()
   }
   return { save, saving, error }
 }

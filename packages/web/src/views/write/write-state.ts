@@ -46,7 +46,7 @@ function makeWriteState() {
     return [...new Set([...tabs.tabs.value, ...tied])]
   })
   const changed = computed(() => files.value.filter(drafts.hasEdits))
-  const saving = useSaving(files, ready)
+  const saving = useSaving(files)
   const sheet = useSheet(hook, table)
   const tests = useTests()
   return { name, hook, table, plugin, tabs, loaded, report, ready, files, changed, saving, sheet, tests }

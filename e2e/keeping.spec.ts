@@ -1,0 +1,64 @@
+import type { Page } from '@playwright/test'
+import { ask, expect, test } from './app'
+
+/** Files are kept while others, and oneself, go on writing. */
+
+const open = (page: Page, path: string) => page.goto(new URL(path, page.url()).href)
+const code = (page: Page) => page.locator('.cm-content')
+const HOOK = 'plugins/vault/hooks/lot-mass.ts'
+const LIB = 'plugins/vault/lib/thousand-seed.ts'
+const textOf = async (page: Page, path: string) => (await ask<{ text: string }>(page, 'GET', `/file?path=${path}`)).text
+const keep = (page: Page, path: string, text: string) => ask(page, 'PUT', '/files', { files: { [path]: text } })
+const wholeProjects = (page: Page): string[] => {
+  const asked: string[] = []
+  page.on('request', (request) => {
+    const { pathname, search } = new URL(request.url())
+    if (pathname === '/api/project' || (pathname === '/api/code' && search === '')) asked.push(pathname)
+  })
+  return asked
+}
+
+test.use({ ground: 'keeping' })
+test.afterEach(async ({ app: page }) => {
+  await page.evaluate(() => localStorage.clear())
+})
+
+test('what is typed while a file is being kept is not lost, and is kept the next time', async ({ app: page }) => {
+  await open(page, '/write/lot-mass')
+  await expect(code(page)).toContainText('defineHook')
+  let isFirst = true
+  await page.route('**/api/files', async (route) => {
+    if (isFirst) await page.keyboard.type(' and more')
+    isFirst = false
+    await route.continue()
+  })
+  await code(page).click()
+  await page.keyboard.press('Control+End')
+  await page.keyboard.type('// one')
+  await page.keyboard.press('Control+s')
+  await expect.poll(() => textOf(page, HOOK)).toMatch(/\/\/ one\n$/)
+  await expect(page.getByRole('button', { name: 'Save hook' })).toBeEnabled()
+  await expect(code(page)).toContainText('// one and more')
+  await page.keyboard.press('Control+s')
+  await expect.poll(() => textOf(page, HOOK)).toMatch(/\/\/ one and more\n$/)
+})
+
+test('what somebody else keeps is told file by file: text, hooks, and what TypeScript says of it', async ({ app: page }) => {
+  await open(page, '/write/lot-mass')
+  await expect(code(page)).toContainText('seedsInMass')
+  await expect(page.getByText('ok', { exact: true }).or(code(page))).not.toHaveCount(0)
+  const asked = wholeProjects(page)
+  const lib = await textOf(page, LIB)
+  await keep(page, LIB, lib.replace('netMass: number, thousandMass: number', 'netMass: string, thousandMass: number'))
+  await expect(page.getByLabel('Findings')).toContainText("is not assignable to parameter of type 'string'")
+  await keep(page, LIB, lib)
+  await expect(page.getByText("is not assignable to parameter of type 'string'")).toHaveCount(0)
+
+  const hook = await textOf(page, HOOK)
+  await keep(page, HOOK, `// from elsewhere\n${hook}`)
+  await expect(code(page)).toContainText('// from elsewhere')
+  const more = `import { defineHook } from 'patient-hook'\n\nexport default defineHook({ table: 'lot', moment: 'before-save', each(row) { row.now.handling_notes ??= '' } })\n`
+  await keep(page, 'plugins/vault/hooks/lot-elsewhere.ts', more)
+  await expect(page.getByRole('link', { name: /lot-elsewhere/ })).toBeVisible()
+  expect(asked).toEqual([])
+})

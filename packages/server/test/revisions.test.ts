@@ -1,0 +1,67 @@
+import type { ProjectChange, ProjectInfo } from '@patient-hook/contract'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { filesOf, hook, text } from '../../core/test/world.js'
+import { App } from './app.js'
+
+/** Whoever knows a revision of the project is told what is other since, and all of it where that is not known. */
+
+const at = (name: string, folder = 'hooks') => `plugins/p/${folder}/${name}.ts`
+const marks = (mark: string) => hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.mark = '${mark}' } }`)
+interface Code {
+  revision: string
+  partial: boolean
+  files: Record<string, string | null>
+}
+
+let app: App
+beforeAll(async () => {
+  const files = filesOf({
+    tables: { item: { fields: { mark: text } } },
+    hooks: { mark: marks('a') },
+    lib: { words: 'export const a = 1\n' },
+  })
+  app = await App.start({ files: () => Object.fromEntries(files) })
+})
+afterAll(() => app.end())
+
+const code = async (since?: string) => (await app.ask<Code>('GET', `/code${since === undefined ? '' : `?since=${since}`}`)).body
+const put = async (files: Record<string, string | null>) => (await app.ask<ProjectChange>('PUT', '/files', { files })).body
+
+test('code that is other since a revision, with what is new and what went', async () => {
+  const first = await code()
+  expect(first.partial).toBe(false)
+  expect(Object.keys(first.files).sort()).toEqual([at('mark'), at('words', 'lib')])
+  expect(await code(first.revision)).toEqual({ revision: first.revision, partial: true, files: {} })
+
+  const kept = await put({ [at('mark')]: marks('b') })
+  expect(kept).toMatchObject({ since: first.revision, files: [at('mark')] })
+  expect(await code(first.revision)).toEqual({ revision: kept.revision, partial: true, files: { [at('mark')]: marks('b') } })
+
+  const more = await put({
+    [at('other')]: marks('c'),
+    [at('words', 'lib')]: null,
+    'plugins/p/plugin.json': '{ "version": "1.2.0" }',
+  })
+  const [after, both] = [await code(kept.revision), await code(first.revision)]
+  expect(after).toEqual({
+    revision: more.revision,
+    partial: true,
+    files: { [at('other')]: marks('c'), [at('words', 'lib')]: null },
+  })
+  expect(both.files).toEqual({ ...after.files, [at('mark')]: marks('b') })
+})
+
+test('a revision that is not known, or too long ago', async () => {
+  const { revision, files } = await code()
+  expect(await code('of-another-start')).toEqual({ revision, partial: false, files })
+  // A change that nobody can see is one all the same; more of them than are remembered.
+  for (let index = 0; index < 201; index++) await put({ [at('mark')]: marks(`m${index}`) })
+  const { body: info } = await app.ask<ProjectInfo>('GET', '/project')
+  expect(await code(revision)).toMatchObject({ revision: info.revision, partial: false, files: { [at('mark')]: marks('m200') } })
+})
+
+test('nothing is told of what was refused', async () => {
+  const { revision } = await code()
+  expect(await app.ask('PUT', '/files', { files: { [at('mark')]: 'export default {' } })).toMatchObject({ status: 400 })
+  expect(await code(revision)).toEqual({ revision, partial: true, files: {} })
+})
