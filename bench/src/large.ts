@@ -69,16 +69,24 @@ async function write(page: Page, url: string): Promise<void> {
   await page.getByLabel('Rows of').selectOption('many')
   await page.waitForFunction(() => document.querySelector('.ribbon.busy') === null)
   await page.locator('.cm-content').first().click()
-  await page.keyboard.press('Control+End')
-  // What was typed has had its sheet: what is kept is measured alone.
-  const sheet = page.waitForResponse((response) => response.url().endsWith('/api/sheet') && response.ok())
-  await page.keyboard.type('\n// kept')
-  await sheet
-  const kept = page.waitForResponse((response) => response.request().method() === 'PUT' && response.ok())
-  begun = performance.now()
-  await page.keyboard.press('Control+s')
-  await kept
-  note('keeping a file', performance.now() - begun)
+  for (let index = 0; index < 4; index++) {
+    await page.keyboard.press('Control+End')
+    // What was typed has had its sheet: what is kept is measured alone.
+    const sheet = page.waitForResponse((response) => response.url().endsWith('/api/sheet') && response.ok())
+    await page.keyboard.type(`\n// kept ${index}`)
+    await sheet
+    const kept = page.waitForResponse((response) => response.request().method() === 'PUT' && response.ok())
+    const again = kept.then(() => page.waitForResponse((response) => response.url().endsWith('/api/sheet') && response.ok()))
+    begun = performance.now()
+    await page.keyboard.press('Control+s')
+    await kept
+    note(
+      `keeping a file, from Ctrl+S in the page${index === 0 ? ', right after the page was loaded' : ''}`,
+      performance.now() - begun,
+    )
+    // What was kept has had its sheet before anybody types on.
+    await again
+  }
 }
 
 /** Over HTTP, without a browser beside it. */

@@ -12,7 +12,8 @@ export class TestEngine {
   readonly #open = new OpenProject()
 
   open(files: Record<string, string>): ProjectInfo {
-    return CALLS.openDatabase(this.#open, ':memory:', files)!.info
+    CALLS.openDatabase(this.#open, ':memory:', files)
+    return CALLS.projectInfo(this.#open)
   }
   info = () => CALLS.projectInfo(this.#open)
   program = () => this.#open.runtimes.saved.program

@@ -75,6 +75,11 @@ export function makeApp(options: AppOptions): Express {
   )
   app.use(checkOrigin(port))
   app.get('/enter', enter(token, port))
+  // The project's description is worked out while the server begins to listen.
+  app.use('/api', async (_request, _response, next) => {
+    await application.live.known
+    next()
+  })
   app.use('/api/v1', v1Routes(application, delivery, options))
   app.use('/api', needAccess(token, port), ...jsonBodies())
   app.get('/api/openapi-v1.json', (_, response) => void response.json(openApiV1(VERSION, application.live.info.tables)))

@@ -44,8 +44,8 @@ export class Runtimes {
    * A runtime of these files, to be kept by `use` once everything else about them is right. Modules that are the same are taken over.
    * @throws HookError with everything that is wrong
    */
-  make(files: ReadonlyMap<string, string>, options: Pick<RuntimeOptions, 'changed' | 'ahead'> = {}): Runtime {
-    return makeRuntime(files, { project: this.parse(files), like: this.#saved ?? undefined, ...options })
+  make(files: ReadonlyMap<string, string>, options: Pick<RuntimeOptions, 'project' | 'changed' | 'ahead'> = {}): Runtime {
+    return makeRuntime(files, { ...options, project: options.project ?? this.parse(files), like: this.#saved ?? undefined })
   }
 
   /** Opens files without making a runtime of them, or reading records, before it is needed. @throws HookError where they are wrong */

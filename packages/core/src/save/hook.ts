@@ -90,12 +90,15 @@ export function toHook(project: Project, plugin: Plugin, source: HookFile, modul
     (table) => [table, project.tables.get(table)] as const,
   )
   const origin: Origin = { plugin: name, version, source: text, tables, hook: null }
-  origin.hook = { ...made, origin }
+  made.origin = origin
+  origin.hook = made
   origins.set(module, origin)
-  return { ...origin.hook }
+  return { ...made }
 }
 
-function makeHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Omit<Hook, 'origin'> {
+const NONE = Object.freeze({})
+
+function makeHook(project: Project, plugin: Plugin, source: HookFile, module: LoadedModule, index: number): Hook {
   const { name, file, state } = source
   const { parts, writes, touches, loadReads, guard } = module.compiled
   const fail = (part: string, detail: string) =>
@@ -181,6 +184,7 @@ function makeHook(project: Project, plugin: Plugin, source: HookFile, module: Lo
     writes: writes && knownFields(table, [...writes]),
     touches: touches && asSet(knownFields(table, [...touches, ...(watch ?? []), ...traced])),
     index,
+    origin: NONE,
     number: numberOf('hook', `${name}\n${file}`),
     cause: `${plugin.name}/${name}@${plugin.version}`,
   }

@@ -29,6 +29,7 @@ const TEXTS = [
 ]
 const plugin = (hooks: object) => JSON.stringify({ name: 'p', version: '1.0.0', hooks })
 
+const NONE: Record<string, string | null> = {}
 type Step = (engine: TestEngine) => Record<string, string | null>
 const steps = fc.oneof(
   fc
@@ -37,7 +38,7 @@ const steps = fc.oneof(
   fc.constantFrom('mark', 'h2', 'h10', 'z').map(
     (name): Step =>
       (engine) =>
-        at(name) in engine.files() ? { [at(name)]: null, 'plugins/p/plugin.json': plugin({}) } : {},
+        at(name) in engine.files() ? { [at(name)]: null, 'plugins/p/plugin.json': plugin({}) } : NONE,
   ),
   fc
     .constantFrom('item', 'box')
@@ -48,11 +49,11 @@ const steps = fc.oneof(
   fc.constantFrom('mark', 'h2').map(
     (name): Step =>
       (engine) =>
-        at(name) in engine.files() ? { 'plugins/p/plugin.json': plugin({ [name]: { off: true } }) } : {},
+        at(name) in engine.files() ? { 'plugins/p/plugin.json': plugin({ [name]: { off: true } }) } : NONE,
   ),
   fc.constantFrom('[]', '[{ "id": 1 }, { "id": 2 }]').map((json): Step => () => ({ 'fixtures/few/item.json': json })),
   fc.constant<Step>(() => ({ 'plugins/q/plugin.json': '{ "name": "q" }' })),
-  fc.constant<Step>((engine) => ('plugins/q/plugin.json' in engine.files() ? { 'plugins/q/plugin.json': null } : {})),
+  fc.constant<Step>((engine) => ('plugins/q/plugin.json' in engine.files() ? { 'plugins/q/plugin.json': null } : NONE)),
 )
 
 /** All but what is another one for everybody who asks. */

@@ -15,6 +15,7 @@ export class Announcements {
   }
 
   #tell(change: ProjectChange | null): void {
+    if (this.#listeners.size === 0) return
     const event = this.#event(change)
     for (const send of this.#listeners) send(event)
   }

@@ -13,12 +13,10 @@ import type { Project } from '../../model/types.js'
 import { filesOfPlugin } from '../../release/composite.js'
 import { addRelease } from '../../release/release-store.js'
 import type { OpenProject } from '../open-project.js'
-import { projectInfo } from './project.js'
 
 /** Opening: the live records by the live engine, a project's files by the ones that try. */
 
 export interface Opened {
-  info: ReturnType<typeof projectInfo>
   files: Files
   /** Tells this database from another at the same path. */
   database: string
@@ -56,12 +54,12 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
     })
     checkHealth(store, project)
     open.own(store)
-    open.runtimes.use(open.runtimes.make(texts, { ahead: 'probed' }))
+    open.runtimes.use(open.runtimes.make(texts, { project, ahead: 'probed' }))
     writeKept()
     open.tell('loaded', Object.fromEntries(texts))
     open.code = open.codeNow()
     const name = store.one(`SELECT value FROM ph_meta WHERE key = 'database'`) as string
-    return { info: projectInfo(open), files: Object.fromEntries(texts), database: name }
+    return { files: Object.fromEntries(texts), database: name }
   } catch (error) {
     store.close()
     open.disown()

@@ -54,6 +54,9 @@ export class LiveEngine {
   #going = false
   #closed = false
   #opened!: Opened
+  #info: ProjectInfo | null = null
+  /** Settles when `info` is there: it is asked for as soon as the application is open. */
+  known: Promise<void> = Promise.resolve()
   #files: ReadonlyMap<string, string> = new Map()
   readonly #listeners = new Set<Listener>()
 
@@ -71,6 +74,9 @@ export class LiveEngine {
     const live = new LiveEngine(spares, database)
     try {
       await live.#start(files, onTheWay)
+      live.known = live.#learn()
+      // Whoever waits for it hears of it.
+      live.known.catch(() => {})
     } catch (error) {
       await live.close()
       await spares.close()
@@ -79,8 +85,10 @@ export class LiveEngine {
     return live
   }
 
+  /** To be asked for when `known` has settled. @throws HookError where it has not */
   get info(): ProjectInfo {
-    return this.#opened.info
+    if (!this.#info) throw new HookError('engine/failed', { reason: 'the project is not known yet' })
+    return this.#info
   }
   /** The project's files, path to text. The map is another one after each change. */
   get files(): ReadonlyMap<string, string> {
@@ -125,6 +133,16 @@ export class LiveEngine {
     }
     this.#engine = engine
     return engine
+  }
+
+  async #learn(): Promise<void> {
+    try {
+      this.#info ??= await this.call('projectInfo')
+    } catch (error) {
+      if (this.#closed) throw error
+      // The engine ended over it: another one tells.
+      this.#info ??= await this.call('projectInfo')
+    }
   }
 
   save(rows: InputRow[], options: SaveOptions = {}): Promise<SaveOutcome> {
@@ -190,8 +208,8 @@ export class LiveEngine {
 
   async #changed({ change, files }: Told): Promise<ProjectChange> {
     // An engine that began anew tells of a revision of its own.
-    const info = withProjectChange(this.info, change) ?? (await this.call('projectInfo'))
-    this.#opened = { ...this.#opened, info }
+    const info = (this.#info && withProjectChange(this.#info, change)) ?? (await this.call('projectInfo'))
+    this.#info = info
     this.#files = withChanges(this.#files, files)
     this.#tellAll(info.revision === change.revision ? change : null)
     return change
@@ -237,6 +255,7 @@ export class LiveEngine {
     if (this.#engine?.alive) return this.#engine
     this.#engine = null
     const engine = await this.#start(null)
+    this.#info = await engine.call('projectInfo')
     this.spares.refill()
     this.#tellAll(null)
     return engine
