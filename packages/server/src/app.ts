@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import express, { type Express } from 'express'
+import express, { type Express, type RequestHandler } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { openApi, openApiV1 } from '@patient-hook/contract'
@@ -55,6 +55,14 @@ export interface AppOptions extends ServeOptions {
   log: Logger
 }
 
+/** The project's description is worked out while the server begins to listen: all that asks for `live.info` waits for it. */
+const known =
+  ({ live }: Application): RequestHandler =>
+  async (_request, _response, next) => {
+    await live.known
+    next()
+  }
+
 export function makeApp(options: AppOptions): Express {
   const { application, delivery, jobs, proofs, port, token } = options
   const app = express()
@@ -75,20 +83,17 @@ export function makeApp(options: AppOptions): Express {
   )
   app.use(checkOrigin(port))
   app.get('/enter', enter(token, port))
-  // The project's description is worked out while the server begins to listen.
-  app.use('/api', async (_request, _response, next) => {
-    await application.live.known
-    next()
-  })
-  app.use('/api/v1', v1Routes(application, delivery, options))
+  app.use('/api/v1', known(application), v1Routes(application, delivery, options))
   app.use('/api', needAccess(token, port), ...jsonBodies())
+  // Who tries or saves something waits for nothing that it does not need.
+  app.use('/api', saveRoutes(application, delivery, options))
+  app.use('/api', known(application))
   app.get('/api/openapi-v1.json', (_, response) => void response.json(openApiV1(VERSION, application.live.info.tables)))
   app.get('/api/openapi.json', (_, response) => void response.json(openApi(VERSION)))
   app.use(
     '/api',
     projectRoutes(application, options.announcements, options.link, options),
     modelRoutes(application, options),
-    saveRoutes(application, delivery, options),
     recordRoutes(application, delivery, options.inbox, options),
     jobRoutes(application, jobs, options),
     proofRoutes(application, jobs, proofs, options),
