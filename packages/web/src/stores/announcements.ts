@@ -1,4 +1,4 @@
-import type { ProjectChange } from '@patient-hook/contract'
+import type { ProjectEvent } from '@patient-hook/contract'
 import { useDocumentVisibility } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { watch } from 'vue'
@@ -14,14 +14,19 @@ export const useAnnouncements = defineStore('announcements', () => {
   let stop = () => {}
 
   function open(): void {
-    stop = api.watchProject(({ revision, change, link }) => {
-      project.link = link
-      if (revision !== project.info?.revision) void follow(change)
+    stop = api.watchProject((event) => {
+      project.link = event.link
+      const step = () => follow(event)
+      last = last.then(step, step)
     })
   }
+  /** One after the other: each begins with what the one before came to. */
+  let last: Promise<void> = Promise.resolve()
 
   /** Texts first: whatever the project's new state asks for is asked with them. */
-  async function follow(change: ProjectChange | null): Promise<void> {
+  async function follow({ revision, change }: ProjectEvent): Promise<void> {
+    await project.arrived()
+    if (revision === project.info?.revision) return
     // What changed while nobody listened is not known file by file.
     const isNext = change !== null && change.since === project.info?.revision
     await drafts.refresh(isNext ? change.files : drafts.opened())

@@ -89,12 +89,20 @@ export const useDrafts = defineStore('drafts', () => {
     }
   }
 
+  /** Empty where the file is gone; as it was where nobody answers. */
+  async function keptText(path: string): Promise<string> {
+    try {
+      return (await api.file(path)).text
+    } catch (error) {
+      const isGone = error instanceof ApiError && error.report.code === 'project/missing-file'
+      return isGone ? '' : (saved.value[path] ?? '')
+    }
+  }
+
   /** Files were changed elsewhere: their texts are read anew, and drafts of them stay. */
   async function refresh(paths: readonly string[]): Promise<void> {
     const opened = paths.filter((path) => saved.value[path] !== undefined)
-    const texts = await Promise.all(
-      opened.map(async (path) => [path, (await api.file(path).catch(() => ({ text: '' }))).text] as const),
-    )
+    const texts = await Promise.all(opened.map(async (path) => [path, await keptText(path)] as const))
     saved.value = { ...saved.value, ...Object.fromEntries(texts) }
     for (const [path, text] of texts) if (drafts.value[path] === text) discard(path)
   }

@@ -29,8 +29,15 @@ export const useProject = defineStore('project', () => {
     if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'
   }
 
+  /** One after the other, so that no answer of before comes after a later one. */
+  let loading: Promise<void> = Promise.resolve()
+  const load = (): Promise<void> => (loading = loading.then(ask, ask))
+  /** Settles when what was asked for is there, or cannot be had. */
+  const arrived = (): Promise<void> => loading
+
   /** Goes on from the revision that is known, or asks for the whole project. */
   async function take(change: ProjectChange): Promise<void> {
+    await loading
     // Whoever keeps something hears of it twice: as the answer, and as every other page does.
     if (change.revision === info.value?.revision) return
     const fresh = info.value && withProjectChange(info.value, change)
@@ -38,7 +45,7 @@ export const useProject = defineStore('project', () => {
     else await load()
   }
 
-  async function load(): Promise<void> {
+  async function ask(): Promise<void> {
     try {
       begin(await api.project())
       error.value = null
@@ -52,5 +59,5 @@ export const useProject = defineStore('project', () => {
   const hooksByName = computed(() => new Map(hooks.value.map((each) => [each.name, each])))
   const table = (name: string) => tablesByName.value.get(name)
   const hook = (name: string) => hooksByName.value.get(name)
-  return { version, link, info, error, user, dark, tables, hooks, take, load, table, hook }
+  return { version, link, info, error, user, dark, tables, hooks, take, load, arrived, table, hook }
 })
