@@ -62,3 +62,19 @@ test('what somebody else keeps is told file by file: text, hooks, and what TypeS
   await expect(page.getByRole('link', { name: /lot-elsewhere/ })).toBeVisible()
   expect(asked).toEqual([])
 })
+
+test('what was kept while nobody looked at the page is there when somebody does', async ({ app: page }) => {
+  const look = (state: 'hidden' | 'visible') =>
+    page.evaluate((value) => {
+      Object.defineProperty(document, 'visibilityState', { value, configurable: true })
+      document.dispatchEvent(new Event('visibilitychange'))
+    }, state)
+  await open(page, '/write/lot-mass')
+  await expect(code(page)).toContainText('seedsInMass')
+  await look('hidden')
+  const text = await textOf(page, HOOK)
+  for (const word of ['first', 'second']) await keep(page, HOOK, `// the ${word} time\n${text}`)
+  await expect(code(page)).not.toContainText('time')
+  await look('visible')
+  await expect(code(page)).toContainText('// the second time')
+})

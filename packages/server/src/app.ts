@@ -59,7 +59,7 @@ export interface AppOptions extends ServeOptions {
 const known =
   ({ live }: Application): RequestHandler =>
   async (_request, _response, next) => {
-    await live.known
+    await live.known()
     next()
   }
 

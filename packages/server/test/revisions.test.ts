@@ -1,4 +1,8 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
 import type { ProjectChange, ProjectInfo } from '@patient-hook/contract'
+import { startServer } from '@patient-hook/server'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { filesOf, hook, text } from '../../core/test/world.js'
 import { App } from './app.js'
@@ -13,14 +17,18 @@ interface Code {
   files: Record<string, string | null>
 }
 
+const files = () =>
+  Object.fromEntries(
+    filesOf({
+      tables: { item: { fields: { mark: text } } },
+      hooks: { mark: marks('a') },
+      lib: { words: 'export const a = 1\n' },
+    }),
+  )
+
 let app: App
 beforeAll(async () => {
-  const files = filesOf({
-    tables: { item: { fields: { mark: text } } },
-    hooks: { mark: marks('a') },
-    lib: { words: 'export const a = 1\n' },
-  })
-  app = await App.start({ files: () => Object.fromEntries(files) })
+  app = await App.start({ files })
 })
 afterAll(() => app.end())
 
@@ -64,4 +72,22 @@ test('nothing is told of what was refused', async () => {
   const { revision } = await code()
   expect(await app.ask('PUT', '/files', { files: { [at('mark')]: 'export default {' } })).toMatchObject({ status: 400 })
   expect(await code(revision)).toEqual({ revision, partial: true, files: {} })
+})
+
+test('an engine that ends as it describes the project leaves that to the next one', async () => {
+  const started = await startServer({ port: 0, fresh: true, files, dataFolder: mkdtempSync(join(tmpdir(), 'revisions-')) })
+  const { live } = started.application
+  process.kill(live.pid!, 'SIGKILL')
+  // Whether it had answered by then is not known: one of these two hears of the end, and whoever asks again is answered.
+  const stopped = (error: unknown) => expect(error).toMatchObject({ code: 'engine/stopped' })
+  await live.known().catch(stopped)
+  await live.call('declarations').catch(stopped)
+  await live.known()
+  expect(live.info.hooks.map(({ name, reads, writes }) => ({ name, reads, writes }))).toEqual([
+    { name: 'mark', reads: [], writes: ['mark'] },
+  ])
+  const { revision } = await live.putFiles({ [at('other')]: marks('x') })
+  expect(live.info).toMatchObject({ revision, hooks: [{ name: 'mark' }, { name: 'other' }] })
+  await started.close()
+  rmSync(dirname(started.database), { recursive: true, force: true })
 })

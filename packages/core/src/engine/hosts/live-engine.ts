@@ -55,8 +55,7 @@ export class LiveEngine {
   #closed = false
   #opened!: Opened
   #info: ProjectInfo | null = null
-  /** Settles when `info` is there: it is asked for as soon as the application is open. */
-  known: Promise<void> = Promise.resolve()
+  #learning: Promise<void> | null = null
   #files: ReadonlyMap<string, string> = new Map()
   readonly #listeners = new Set<Listener>()
 
@@ -74,9 +73,8 @@ export class LiveEngine {
     const live = new LiveEngine(spares, database)
     try {
       await live.#start(files, onTheWay)
-      live.known = live.#learn()
-      // Whoever waits for it hears of it.
-      live.known.catch(() => {})
+      // Whoever asks for it hears of what went wrong, and asks again.
+      live.known().catch(() => {})
     } catch (error) {
       await live.close()
       await spares.close()
@@ -135,14 +133,15 @@ export class LiveEngine {
     return engine
   }
 
+  /** Settles when `info` is there, which is asked for as soon as the application is open. @throws HookError engine/… */
+  known(): Promise<void> {
+    if (this.#info) return Promise.resolve()
+    this.#learning ??= this.#learn().finally(() => (this.#learning = null))
+    return this.#learning
+  }
+
   async #learn(): Promise<void> {
-    try {
-      this.#info ??= await this.call('projectInfo')
-    } catch (error) {
-      if (this.#closed) throw error
-      // The engine ended over it: another one tells.
-      this.#info ??= await this.call('projectInfo')
-    }
+    this.#info = await this.call('projectInfo')
   }
 
   save(rows: InputRow[], options: SaveOptions = {}): Promise<SaveOutcome> {
