@@ -1,5 +1,6 @@
 import type { Table } from '@patient-hook/contract'
 import { api } from '../lib/api'
+import { oneByOne } from '../lib/one-by-one'
 import { useDrafts } from '../stores/drafts'
 import { language } from './client'
 
@@ -7,14 +8,10 @@ import { language } from './client'
 
 /** What the one worker of the page knows. */
 let known: { revision: string; tables: readonly Table[] } | null = null
-let last: Promise<void> = Promise.resolve()
+const queue = oneByOne()
 
 /** @param tables the same list as long as no table has changed */
-export function follow(tables: readonly Table[]): Promise<void> {
-  const next = last.then(() => tell(tables))
-  last = next.catch(() => {})
-  return next
-}
+export const follow = (tables: readonly Table[]): Promise<void> => queue.run(() => tell(tables))
 
 async function tell(tables: readonly Table[]): Promise<void> {
   const model = known?.tables === tables ? null : modelOf(tables)

@@ -24,11 +24,20 @@ export function workerCalls<M>(make: () => Worker) {
   function warmUp(): Worker {
     if (worker) return worker
     worker = make()
+    let answers = false
     worker.onmessage = ({ data: { id, value, error } }: MessageEvent<Answered>) => {
+      answers = true
       const call = waiting.get(id)
       waiting.delete(id)
       if (error === undefined) call?.resolve(value as never)
       else call?.reject(new Error(error))
+    }
+    // One that cannot be loaded answers nobody: the next call begins another. What one that works has thrown beside its calls is no answer to them.
+    worker.onerror = ({ message }) => {
+      if (answers) return
+      worker = null
+      for (const { reject } of waiting.values()) reject(new Error(message || 'the worker could not be loaded'))
+      waiting.clear()
     }
     return worker
   }

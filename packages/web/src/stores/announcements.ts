@@ -3,6 +3,7 @@ import { useDocumentVisibility } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { watch } from 'vue'
 import { api } from '../lib/api'
+import { oneByOne } from '../lib/one-by-one'
 import { useDrafts } from './drafts'
 import { useProject } from './project'
 
@@ -12,16 +13,15 @@ export const useAnnouncements = defineStore('announcements', () => {
   const drafts = useDrafts()
   const visibility = useDocumentVisibility()
   let stop = () => {}
+  /** Each change begins with what the one before came to. */
+  const queue = oneByOne()
 
   function open(): void {
     stop = api.watchProject((event) => {
       project.link = event.link
-      const step = () => follow(event)
-      last = last.then(step, step)
+      void queue.run(() => follow(event))
     })
   }
-  /** One after the other: each begins with what the one before came to. */
-  let last: Promise<void> = Promise.resolve()
 
   /** Texts first: whatever the project's new state asks for is asked with them. */
   async function follow({ revision, change }: ProjectEvent): Promise<void> {

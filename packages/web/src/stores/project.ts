@@ -5,6 +5,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { ApiError, api } from '../lib/api'
 import { natural } from '../lib/natural'
+import { oneByOne } from '../lib/one-by-one'
 
 /** The open project, who is working, and the look. */
 export const useProject = defineStore('project', () => {
@@ -29,15 +30,15 @@ export const useProject = defineStore('project', () => {
     if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'
   }
 
-  /** One after the other, so that no answer of before comes after a later one. */
-  let loading: Promise<void> = Promise.resolve()
-  const load = (): Promise<void> => (loading = loading.then(ask, ask))
+  /** So that no answer of before comes after a later one. */
+  const queue = oneByOne()
+  const load = (): Promise<void> => queue.run(ask)
   /** Settles when what was asked for is there, or cannot be had. */
-  const arrived = (): Promise<void> => loading
+  const arrived = queue.ended
 
   /** Goes on from the revision that is known, or asks for the whole project. */
   async function take(change: ProjectChange): Promise<void> {
-    await loading
+    await arrived()
     // Whoever keeps something hears of it twice: as the answer, and as every other page does.
     if (change.revision === info.value?.revision) return
     const fresh = info.value && withProjectChange(info.value, change)
