@@ -1,5 +1,7 @@
 import 'ses'
 import { HookError } from '../errors.js'
+import { sealFunctions } from '../harden.js'
+import { once } from '../once.js'
 
 /** What hook code can reach: the language itself, in a hardened compartment; and what it is told where it reaches for anything else. */
 
@@ -63,17 +65,26 @@ const WITHHELD = [...new Set([...Object.getOwnPropertyNames(globalThis), ...Obje
   (name) => !ALLOWED.has(name),
 )
 
-function withhold(scope: Record<string, unknown>): void {
-  for (const name of WITHHELD)
-    Object.defineProperty(scope, name, {
-      configurable: true,
-      get: () => {
+/**
+ * What every compartment's scope inherits: made once, since to define some eighty names for each module took a quarter of running it. It is the same
+ * object for all modules, so nothing of it can be changed.
+ */
+const withheld = once(() => {
+  const scope = {}
+  for (const name of WITHHELD) {
+    const accessor = sealFunctions({
+      get: (): never => {
         throw unavailable(name)
       },
       // A module of a plugin may still have a variable of that name.
-      set: (value: unknown) => Object.defineProperty(scope, name, { value, writable: true, configurable: true }),
+      set(this: object, value: unknown): void {
+        Object.defineProperty(this, name, { value, writable: true, configurable: true })
+      },
     })
-}
+    Object.defineProperty(scope, name, accessor)
+  }
+  return Object.freeze(scope)
+})
 
 export const unavailable = (name: string): HookError =>
   new HookError('hook/unavailable', { name, instead: INSTEAD[name] ?? 'Define it, or import it from the plugin’s lib/.' })
@@ -83,6 +94,6 @@ export function makeCompartment(name: string): CompartmentLike {
   const compartment = new Compartment({ name })
   for (const each of Object.getOwnPropertyNames(compartment.globalThis))
     if (!ALLOWED.has(each)) delete compartment.globalThis[each]
-  withhold(compartment.globalThis)
+  Object.setPrototypeOf(compartment.globalThis, withheld())
   return compartment
 }
