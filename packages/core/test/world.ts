@@ -1,4 +1,4 @@
-import { makeRuntime } from '../src/engine/runtime.js'
+import { makeRuntime, type RuntimeOptions } from '../src/engine/runtime.js'
 import type { Value } from '../src/model/types.js'
 import { save, trySave, type SaveEnvironment, type SaveOutcome } from '../src/save/save.js'
 import type { InputRow, SaveOptions, SaveResult } from '../src/save/types.js'
@@ -56,8 +56,8 @@ export class World {
   readonly environment: SaveEnvironment
   readonly store: Store
 
-  constructor(source: Source, file = ':memory:', history = true) {
-    const { project, program } = makeRuntime(filesOf(source))
+  constructor(source: Source, file = ':memory:', history = true, options: RuntimeOptions = {}) {
+    const { project, program } = makeRuntime(filesOf(source), options)
     this.store = new Store(file)
     this.store.createTables(project)
     this.environment = { project, program, store: this.store, history }

@@ -20,6 +20,8 @@ export function keepOnDisk(): void {
   root ??= attempt(() => join(cacheFolder(), builtName())) ?? null
 }
 
+export const isKeptOnDisk = (): boolean => root !== null
+
 /** Writes what was told since it was last called; until then it is known to this process only. */
 export function writeKept(): void {
   for (const kind of kinds) kind.flush()
@@ -118,7 +120,7 @@ function builtName(): string {
   hash.update(readFileSync(createRequire(import.meta.url).resolve('typescript/package.json')))
   // Of the package as it was built, wherever in it this stands.
   const built = join(dirname(fileURLToPath(import.meta.url)), '..')
-  for (const part of ['disk', 'sandbox', 'language', 'findings'].map((name) => join(built, name)))
+  for (const part of ['disk', 'sandbox', 'language', 'findings', 'save'].map((name) => join(built, name)))
     for (const name of readdirSync(part)
       .filter((each) => each.endsWith('.js'))
       .sort())

@@ -9,7 +9,7 @@ import type { Runtime } from './runtime.js'
 
 export function projectInfo({ project, program }: Runtime): ProjectInfo {
   const order = [...project.tables.keys()].flatMap((table) =>
-    (['before-save', 'after-save', 'before-commit'] as const).flatMap((moment) => program.at(table, moment)),
+    (['before-save', 'after-save', 'before-commit'] as const).flatMap((moment) => program.of(table, moment)),
   )
   return {
     revision: randomUUID(),

@@ -1,8 +1,11 @@
+import { createHash } from 'node:crypto'
+import { attempt } from '../attempt.js'
+import { isKeptOnDisk } from '../disk/kept-on-disk.js'
 import { HookError, type ErrorPlace } from '../errors.js'
 import { importedPaths, pluginOf } from '../model/imports.js'
-import { lacksCompiled, readCompiled, writeCompiled } from './compiled-cache.js'
-import { compileModules, type CompiledModule, type Equipment } from './compile.js'
-import { AT_WORK, atWork, numberOf, watchedCells } from '../watch.js'
+import type { CompiledModule, Equipment } from './compile.js'
+import { compileOnce } from './compile-once.js'
+import { AT_WORK, atWork, watchedCells } from '../watch.js'
 import { FileCounts } from './file-counts.js'
 import type { Meter } from './meter.js'
 import { Places, stackName, type ThrownCode } from './places.js'
@@ -23,27 +26,21 @@ export interface LoadedModule {
   uses: readonly string[]
   /** Its name in stacks. */
   unique: string
+  /** Until then it exports nothing. */
+  hasRun: boolean
 }
 
-/** Compiled modules by file: typing in one file compiles that one only. */
-const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
+/** It gives functions, and nothing is done by importing it. */
+const PLAIN_BUILTIN = 'patient-hook'
 
-/**
- * @param keep on disk, too, where that is done: not what changes with every keystroke
- * @param ahead kept on disk as well
- */
-function compileOnce(file: string, text: string, equipment: Equipment, keep: boolean, ahead: Equipment | null): CompiledModule {
-  const key = `${file} ${equipment}`
-  const known = compiledFiles.get(key)
-  if (known?.text === text) return known.compiled
-  const number = numberOf('module', file)
-  const kept = readCompiled(file, text, number, equipment)
-  const missing = [...(kept ? [] : [equipment]), ...(ahead && lacksCompiled(file, text, number, ahead) ? [ahead] : [])]
-  const made = missing.length > 0 ? compileModules(file, text, number, missing) : []
-  if (keep) missing.forEach((each, at) => writeCompiled(made[at]!, text, number, each))
-  const compiled = kept ?? made[0]!
-  compiledFiles.set(key, { text, compiled })
-  return compiled
+const digests = new Map<string, { text: string; digest: string }>()
+
+function digestOf(file: string, text: string): string {
+  const known = digests.get(file)
+  if (known?.text === text) return known.digest
+  const digest = createHash('sha256').update(text).digest('base64')
+  digests.set(file, { text, digest })
+  return digest
 }
 
 /** Freezes functions, and plain lists and objects with what they hold; runs no code of them. */
@@ -112,8 +109,8 @@ export class Sandbox {
     this.#places.takeOver(like.#places, (file) => this.#modules.has(file))
   }
 
-  /** Loads a module and what it imports, each once. @throws HookError with file and line */
-  load(file: string, trail: readonly string[] = []): LoadedModule {
+  /** Compiles a module, and runs neither it nor what it imports. @throws HookError with file and line */
+  prepare(file: string): LoadedModule {
     const known = this.#modules.get(file)
     if (known) return known
     const text = this.#read(file)
@@ -123,8 +120,18 @@ export class Sandbox {
     this.#places.add(unique, compiled.map)
     const exports = Object.create(null, { __esModule: { value: true } }) as Record<string, unknown>
     const targets = compiled.imports.map(({ module: name, line }) => this.#resolve(file, name, line))
-    const module: LoadedModule = { compiled, exports, unique, uses: targets.filter((each) => typeof each === 'string') }
+    const uses = targets.filter((each) => typeof each === 'string')
+    const module: LoadedModule = { compiled, exports, unique, uses, hasRun: false }
     this.#modules.set(file, module)
+    return module
+  }
+
+  /** Loads a module and what it imports, each once. @throws HookError with file and line */
+  load(file: string, trail: readonly string[] = []): LoadedModule {
+    const module = this.prepare(file)
+    if (module.hasRun) return module
+    module.hasRun = true
+    const { compiled, exports, unique } = module
     const require = (name: unknown) => {
       const line = compiled.imports.find((each) => each.module === name)?.line
       const target = this.#resolve(file, String(name), line)
@@ -145,11 +152,44 @@ export class Sandbox {
         // What a module gives is the same for all who import it.
         freezePlain(exports)
       } catch (error) {
+        module.hasRun = false
         this.#modules.delete(file)
         throw this.toHookError(error, { file }, 'hook/module-threw')
       }
     })
     return module
+  }
+
+  /** Loads a module that was put off until now: what it does is part of no save, so its steps are none of a save's. @throws HookError */
+  loadLate(file: string): LoadedModule {
+    const { n, m, limit } = this.meter
+    Object.assign(this.meter, { m: Number.MAX_SAFE_INTEGER, limit: null })
+    try {
+      return this.load(file)
+    } finally {
+      Object.assign(this.meter, { n, m, limit })
+    }
+  }
+
+  /**
+   * All that a module is made of: files and what stands in them. Null where it may give something else the next time, or where that is not to be kept.
+   * @param file of a prepared module
+   */
+  textsOf(file: string): string | null {
+    if (!isKeptOnDisk() || this.counts) return null
+    const parts = new Map<string, string>()
+    const add = (each: string): boolean => {
+      if (parts.has(each)) return true
+      if (!this.#keeps(each)) return false
+      const { compiled, uses } = this.prepare(each)
+      if (compiled.keepsState || compiled.imports.some(({ module }) => !module.startsWith('.') && module !== PLAIN_BUILTIN))
+        return false
+      parts.set(each, digestOf(each, this.#read(each)!))
+      return uses.every(add)
+    }
+    // What is wrong with a module that it imports is told when it is loaded.
+    if (!attempt(() => add(file))) return null
+    return [...parts].map((part) => part.join(' ')).join('\n')
   }
 
   #compiled(file: string, text: string): CompiledModule {

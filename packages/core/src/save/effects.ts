@@ -43,7 +43,7 @@ export interface Effects {
 export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow[], sink: EffectSink): Effects {
   const { asksWhoCaused } = session.program
   /** Hooks before the save that want to know whether a ripple goes back to them: for values that they set. */
-  const setters = asksWhoCaused ? session.program.at(hook.table, 'before-save').filter((each) => each.ripples === 'others') : []
+  const setters = asksWhoCaused ? session.program.of(hook.table, 'before-save').filter((each) => each.ripples === 'others') : []
   /** What comes of a row's record comes of this hook too. */
   const originOfRow = ({ origin, by }: SaveRow): Origin => {
     if (!asksWhoCaused) return origin

@@ -3,8 +3,8 @@ import { hintFor } from '../model/names.js'
 import { inOrder } from '../model/order.js'
 import type { Project } from '../model/types.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
-import { AT_WORK, atWork } from '../watch.js'
 import { toHook, type Hook } from './hook.js'
+import { functionsOf } from './hook-definition.js'
 import type { Moment } from './types.js'
 
 /** The hooks of a project, loaded and put in order. */
@@ -23,6 +23,8 @@ export class Program {
   /** Hooks whose modules may keep something. */
   readonly #stateful: readonly Hook[]
   readonly #byPlace = new Map<string, Hook[]>()
+  /** Places whose hooks have no functions yet. */
+  readonly #resting = new Set<string>()
   readonly #tables = new Set<string>()
   /** before-commit hooks woken by a child's save, by the child's table. */
   readonly touchedBy = new Map<string, { link: string; parent: string }[]>()
@@ -42,8 +44,7 @@ export class Program {
     for (const plugin of project.plugins.values())
       for (const file of plugin.hooks) {
         try {
-          const module = sandbox.load(file.file)
-          hooks.push(atWork(AT_WORK.module, () => toHook(project, plugin, file, module, hooks.length)))
+          hooks.push(toHook(project, plugin, file, sandbox, hooks.length))
         } catch (thrown) {
           // A definition may be an object that throws as it is looked at.
           const { report } = sandbox.toHookError(thrown, { hook: file.name, file: file.file }, 'hook/module-threw')
@@ -70,14 +71,29 @@ export class Program {
     for (const hook of this.#stateful) {
       const plugin = this.project.plugins.get(hook.plugin)!
       const source = plugin.hooks.find((each) => each.name === hook.name)!
-      const module = this.sandbox.load(hook.file)
-      const { only, load, each, finish } = atWork(AT_WORK.module, () => toHook(this.project, plugin, source, module, hook.index))
-      Object.assign(hook, { only, load, each, finish })
+      toHook(this.project, plugin, source, this.sandbox, hook.index)
+      this.#giveFunctions(hook)
     }
   }
 
+  /** The hooks in their order, which can run. @throws HookError of a module that fails now */
   at(table: string, moment: Moment): readonly Hook[] {
+    const place = `${table} ${moment}`
+    const hooks = this.#byPlace.get(place) ?? []
+    if (this.#resting.size > 0 && this.#resting.has(place)) {
+      for (const hook of hooks) this.#giveFunctions(hook)
+      this.#resting.delete(place)
+    }
+    return hooks
+  }
+
+  /** The hooks in their order, to be looked at only. */
+  of(table: string, moment: Moment): readonly Hook[] {
     return this.#byPlace.get(`${table} ${moment}`) ?? []
+  }
+
+  #giveFunctions(hook: Hook): void {
+    Object.assign(hook, functionsOf(this.sandbox.loadLate(hook.file)))
   }
 
   /** Fields that before-save hooks of the table can write; null where every field may be. @param updating only where records are updated */
@@ -85,7 +101,7 @@ export class Program {
     const key = `${table} ${updating}`
     let known = this.#written.get(key)
     if (known === undefined) {
-      const hooks = this.at(table, 'before-save').filter((hook) => !updating || hook.on.has('update'))
+      const hooks = this.of(table, 'before-save').filter((hook) => !updating || hook.on.has('update'))
       known = hooks.some((hook) => hook.writes === null) ? null : [...new Set(hooks.flatMap((hook) => hook.writes!))]
       this.#written.set(key, known)
     }
@@ -162,6 +178,7 @@ export class Program {
         key,
         sorted.order.map((name) => names.get(name)!),
       )
+      this.#resting.add(key)
     }
   }
 }

@@ -29,13 +29,13 @@ export class Touches {
 
   /** Does anything at before-commit ask for the records of this table? */
   concern(table: string): boolean {
-    return this.program.at(table, 'before-commit').length > 0 || this.program.touchedBy.has(table)
+    return this.program.of(table, 'before-commit').length > 0 || this.program.touchedBy.has(table)
   }
 
   note(row: SaveRow): void {
     const { name } = row.shape.table
     const { program } = this
-    if (program.at(name, 'before-commit').length > 0)
+    if (program.of(name, 'before-commit').length > 0)
       this.#keep(name, row.id, { was: row.was, origin: row.origin, byChild: false, row: row.row })
     for (const { link, parent } of program.touchedBy.get(name) ?? [])
       for (const record of [row.was, row.now]) {

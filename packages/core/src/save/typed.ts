@@ -85,7 +85,7 @@ function readTable(
   const { shape, stored, written } = readOld(session, table, inputs)
   const seen = new Map<number, number>()
   const rows: SaveRow[] = []
-  const looked = session.program.at(table.name, 'before-save').length > 0
+  const looked = session.program.of(table.name, 'before-save').length > 0
   const hooked = session.program.concerns(table.name)
   // The snapshot is what hooks are compared with: of the fields that they can write, and of none where there are no hooks.
   const snapshot = written ? shape.plainOf(written) : shape.plain

@@ -12,7 +12,7 @@ export function writeRows(session: Session, rows: readonly SaveRow[]): SaveRow[]
   const [first] = rows
   if (!first) return []
   const { shape } = first
-  const looked = session.program.at(shape.table.name, 'after-save').length > 0
+  const looked = session.program.of(shape.table.name, 'after-save').length > 0
   const created: SaveRow[] = []
   const updated: { record: NonNullable<SaveRow['now']>; fields: readonly number[]; row: SaveRow }[] = []
   const deleted: SaveRow[] = []

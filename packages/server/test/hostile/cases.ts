@@ -166,6 +166,17 @@ export const CHANGING: Hostile[] = [
   readonly('object-prototype', `(Object.prototype as any).polluted = true`),
   readonly('array-prototype', `(Array.prototype as any).map = () => []`),
   readonly('string-prototype', `(String.prototype as any).trim = () => ''`),
+  // What is withheld is the same for all modules.
+  {
+    name: 'scope',
+    each: `Object.defineProperty(Object.getPrototypeOf(globalThis), 'fetch', { value: () => 1 })`,
+    code: /^hook\/(readonly|threw)$/,
+  },
+  { name: 'scope-set', each: `Object.getPrototypeOf(globalThis).fetch = () => 1`, code: /^hook\/(readonly|threw)$/ },
+  readonly('scope-new-name', `Object.getPrototypeOf(globalThis).seen = 1`),
+  readonly('scope-getter', `(Object.getOwnPropertyDescriptor(Object.getPrototypeOf(globalThis), 'fetch')!.get as any).seen = 1`),
+  readonly('scope-setter', `(Object.getOwnPropertyDescriptor(Object.getPrototypeOf(globalThis), 'fetch')!.set as any).seen = 1`),
+  harmless('scope-own', `(globalThis as any).fetch = 'mine'; row.now.name = fetch as any`, 'mine'),
   readonly('json', `(JSON as any).stringify = () => ''`),
   readonly('math', `(Math as any).max = () => 0`),
   readonly('map-prototype', `(Map.prototype as any).get = () => undefined`),

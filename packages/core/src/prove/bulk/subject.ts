@@ -161,7 +161,7 @@ function needed(program: Program, hook: Hook): string[] {
   add(hook.name)
   for (const { table } of [hook, ...hook.touchedBy]) {
     const fields = program.project.tables.get(table)!.fields
-    for (const other of program.at(table, 'before-save')) {
+    for (const other of program.of(table, 'before-save')) {
       const sets = (other.writes ?? []).some((name) => fields.some((field) => field.name === name && field.required))
       if (sets && other.state.state !== 'off') add(other.name)
     }

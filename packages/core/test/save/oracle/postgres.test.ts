@@ -3,8 +3,8 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { ErrorReport } from '../../../src/errors.js'
 import type { InputRow } from '../../../src/save/types.js'
-import { integer, link, text, World } from '../../world.js'
-import { programs, rulesOf, type Batch, type Cell, type Program } from './programs.js'
+import { World } from '../../world.js'
+import { programs, rulesOf, sourceOf, type Batch, type Cell, type Program } from './programs.js'
 
 /**
  * The save path against PostgreSQL's own row triggers and deferred constraint triggers (PGlite, a build of PostgreSQL
@@ -39,29 +39,6 @@ const FIELDS = {
   child: ['parent', 'qty', 'rate', 'amount', 'note', 'status', 'code'],
 }
 const TYPES: Record<string, string> = { name: 'text', status: 'text', note: 'text', code: 'text' }
-
-function worldOf(program: Program): World {
-  return new World({
-    tables: {
-      parent: {
-        fields: { name: text, rate: integer, status: { ...text, enum: ['a', 'b', 'c'] }, total: integer, n: integer },
-        required: ['name'],
-      },
-      child: {
-        fields: {
-          parent: link('parent', program.onDelete),
-          qty: { ...integer, minimum: 0 },
-          rate: integer,
-          amount: integer,
-          note: text,
-          status: { ...text, enum: ['a', 'b', 'c'] },
-          code: { ...text, ...(program.uniqueCode ? { 'x-unique': true } : {}) },
-        },
-      },
-    },
-    hooks: Object.fromEntries(rulesOf(program).map((rule) => [rule.name, rule.hook])),
-  })
-}
 
 function schemaOf(program: Program): string {
   const action = { refuse: 'NO ACTION', clear: 'SET NULL', cascade: 'CASCADE' }[program.onDelete]
@@ -111,7 +88,7 @@ test(`${RUNS} random programs end in the same tables and the same refusals`, { t
   await fc.assert(
     fc.asyncProperty(programs, async (program) => {
       counts.programs++
-      const world = worldOf(program)
+      const world = new World(sourceOf(program))
       await postgres.exec(schemaOf(program))
       for (const batch of program.batches) {
         const there = new Set(world.all(batch.table).map((row) => row['id'] as number))

@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { integer, link, text, type Source } from '../../world.js'
 import { RULES, type Rule } from './rules.js'
 
 /** Random small programs: a schema variant, some rules, and batches of creates, updates and deletes. */
@@ -82,3 +83,25 @@ export const programs: fc.Arbitrary<Program> = fc.record({
 })
 
 export const rulesOf = (program: Program): Rule[] => program.rules.map(({ name, parameter }) => RULES[name]!(parameter))
+
+/** What a program is in hooks. */
+export const sourceOf = (program: Program): Source => ({
+  tables: {
+    parent: {
+      fields: { name: text, rate: integer, status: { ...text, enum: ['a', 'b', 'c'] }, total: integer, n: integer },
+      required: ['name'],
+    },
+    child: {
+      fields: {
+        parent: link('parent', program.onDelete),
+        qty: { ...integer, minimum: 0 },
+        rate: integer,
+        amount: integer,
+        note: text,
+        status: { ...text, enum: ['a', 'b', 'c'] },
+        code: { ...text, ...(program.uniqueCode ? { 'x-unique': true } : {}) },
+      },
+    },
+  },
+  hooks: Object.fromEntries(rulesOf(program).map((rule) => [rule.name, rule.hook])),
+})
