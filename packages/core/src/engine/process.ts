@@ -2,7 +2,7 @@ import { report, type ErrorReport } from '../errors.js'
 import { removeFolders } from '../language/native-compiler.js'
 import { CELL, CELLS, type Numbered } from '../watch.js'
 import { compileFor } from './compiler-calls.js'
-import type { EngineLimits, FromEngine, FromThread, ToEngine } from './protocol.js'
+import type { EngineLimits, FromEngine, FromThread, ToEngine, ToThread } from './protocol.js'
 import { startThread } from './thread.js'
 import { Watchdog } from './watchdog.js'
 
@@ -15,6 +15,8 @@ import { Watchdog } from './watchdog.js'
 /** How often the thread is looked at, and for how long a call that was cancelled may go on, in milliseconds. */
 const LOOK = 100
 const GRACE = 250
+/** How long the thread may take to write what is worth keeping, when nobody is there any more; in milliseconds. */
+const ENDING = 1000
 
 const limits = JSON.parse(process.argv[2]!) as EngineLimits
 const cells = new Int32Array(new SharedArrayBuffer(CELLS * 4))
@@ -46,6 +48,7 @@ const worker = startThread(new URL('./worker.js', import.meta.url), {
 })
 worker.on('message', (message: FromThread) => {
   if ('named' in message) return watchdog.named(message.named.kind as Numbered, message.named.number, message.named.name)
+  if ('ended' in message) return process.exit(0)
   if ('compile' in message) return void compileFor(message.compile)
   if ('id' in message && !('event' in message)) {
     call = null
@@ -85,7 +88,12 @@ process.on('message', (message: ToEngine) => {
   looking ??= setInterval(look, LOOK)
   worker.postMessage(message)
 })
-process.on('disconnect', () => process.exit(0))
+process.on('disconnect', () => {
+  // Nobody waits for the call at work.
+  if (call !== null) process.exit(0)
+  setTimeout(() => process.exit(0), ENDING)
+  worker.postMessage({ end: true } satisfies ToThread)
+})
 process.on('exit', removeFolders)
 // Whoever started this process may have gone while it loaded.
 if (!process.connected) process.exit(0)

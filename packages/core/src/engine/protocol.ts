@@ -15,6 +15,12 @@ export const DEFAULT_LIMITS: EngineLimits = { stallMs: 3000, memoryMb: 768 }
 /** To the engine's process. */
 export type ToEngine = { id: number; call: string; values: unknown[] } | { cancel: number }
 
+/** To the engine's thread. */
+export type ToThread =
+  | Extract<ToEngine, { id: number }>
+  /** Nobody will ask for anything any more. */
+  | { end: true }
+
 /** From the engine's process. */
 export type FromEngine =
   /** The value as JSON: it goes through a thread and a process, and a text is handed on at no cost. */
@@ -40,6 +46,8 @@ export type FromThread =
   | { named: { kind: string; number: number; name: string } }
   | { compile: CompilerCall }
   | { ready: true }
+  /** What is worth keeping has been written. */
+  | { ended: true }
 
 /**
  * For the engine's process. V8 puts objects of kinds that lived long once (a bulk input, say) among the old ones from the
