@@ -90,18 +90,22 @@ const numbers: Record<Numbered, Map<string, number>> = {
   field: new Map(),
 }
 const names: Record<Numbered, string[]> = { module: [], hook: [], table: [], field: [] }
-let listener: (kind: Numbered, number: number, name: string) => void = () => {}
+let listener: (kind: Numbered, first: number, names: readonly string[]) => void = () => {}
 
 /** From 1. */
 export function numberOf(kind: Numbered, name: string): number {
-  const ofKind = numbers[kind]
-  let number = ofKind.get(name)
-  if (number === undefined) {
-    number = names[kind].push(name)
-    ofKind.set(name, number)
-    listener(kind, number, name)
-  }
-  return number
+  const known = numbers[kind].get(name)
+  if (known !== undefined) return known
+  numberAll(kind, [name])
+  return numbers[kind].get(name)!
+}
+
+/** Those that have no number yet get theirs, in this order; whoever listens is told once. */
+export function numberAll(kind: Numbered, all: readonly string[]): void {
+  const first = names[kind].length + 1
+  for (const name of all) if (!numbers[kind].has(name)) numbers[kind].set(name, names[kind].push(name))
+  const added = names[kind].slice(first - 1)
+  if (added.length > 0) listener(kind, first, added)
 }
 
 export const nameOf = (kind: Numbered, number: number): string | undefined => names[kind][number - 1]

@@ -47,7 +47,7 @@ const worker = startThread(new URL('./worker.js', import.meta.url), {
   resourceLimits: { maxOldGenerationSizeMb: limits.memoryMb },
 })
 worker.on('message', (message: FromThread) => {
-  if ('named' in message) return watchdog.named(message.named.kind as Numbered, message.named.number, message.named.name)
+  if ('named' in message) return watchdog.named(message.named.kind as Numbered, message.named.first, message.named.names)
   if ('ended' in message) return process.exit(0)
   if ('compile' in message) return void compileFor(message.compile)
   if ('id' in message && !('event' in message)) {

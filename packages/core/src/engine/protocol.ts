@@ -43,7 +43,7 @@ export interface CompilerCall {
 /** From the engine's thread to the thread that watches it. */
 export type FromThread =
   | Extract<FromEngine, { id: number }>
-  | { named: { kind: string; number: number; name: string } }
+  | { named: { kind: string; first: number; names: readonly string[] } }
   | { compile: CompilerCall }
   | { ready: true }
   /** What is worth keeping has been written. */

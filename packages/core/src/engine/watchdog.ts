@@ -16,8 +16,8 @@ export class Watchdog {
     private readonly limits: EngineLimits,
   ) {}
 
-  named(kind: Numbered, number: number, name: string): void {
-    this.#names[kind][number] = name
+  named(kind: Numbered, first: number, names: readonly string[]): void {
+    for (const [at, name] of names.entries()) this.#names[kind][first + at] = name
   }
 
   /** A call begins. @param now a monotonic time in milliseconds */

@@ -20,7 +20,7 @@ sealIntrinsics()
 keepOnDisk()
 askCompiler(compilerBeyond(port))
 watchWith(cells)
-onNumber((kind, number, name) => send({ named: { kind, number, name } }))
+onNumber((kind, first, names) => send({ named: { kind, first, names } }))
 
 const project = new OpenProject()
 

@@ -1,10 +1,11 @@
 import ts from '#typescript'
 import { HookError } from '../errors.js'
+import { once } from '../once.js'
 import { nodesOf, treeOf } from '../syntax-tree.js'
 import { asyncParts } from '../language/synchronous.js'
 import { cover, type CoveredText } from './cover.js'
 import { NO_PARTS, partsOf, type DefinitionParts } from './definition-parts.js'
-import { makeCode, type EngineNames, type ModuleCode } from './javascript.js'
+import { asJavaScript, makeCode, type EngineNames, type ModuleCode } from './javascript.js'
 import { mayKeepState } from './module-state.js'
 
 /** Compiles one TypeScript module of a plugin to a function's source, with what its syntax tells of it and the places of its parts. */
@@ -118,11 +119,14 @@ export function compileModules(
   if (asynchronous) throw new HookError('hook/async', { file, line: lineOf(asynchronous.node), what: asynchronous.what })
   checkSyntax(file, source)
   const keepsState = mayKeepState(source)
+  const bareSource = once(() => asJavaScript(source, names))
   return equipments.map((equipment) => {
     const covered = equipment === 'counted' ? cover(file, text) : null
+    const of = covered ? parse(file, covered.text) : source
+    const bare = covered ? asJavaScript(of, names) : bareSource()
     return {
       file,
-      ...makeCode(covered ? parse(file, covered.text) : source, names, moduleNumber, equipment === 'probed', covered),
+      ...makeCode(of, bare, names, moduleNumber, equipment === 'probed', covered),
       parts,
       imports,
       ...definition,

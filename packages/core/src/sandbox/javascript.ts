@@ -36,21 +36,34 @@ export interface ModuleCode {
 }
 
 /**
- * @param source with parents, and without syntax errors: what somebody wrote, or `covered.text`
+ * What every equipment of a module begins with: its text as JavaScript, with the imports and exports of the sandbox.
+ * @param source with parents, and without syntax errors
+ * @param names free in it
+ * @returns null where that is left to TypeScript's own emitter
+ */
+export function asJavaScript(source: ts.SourceFile, names: EngineNames): TextEdits | null {
+  const edits = new TextEdits(source)
+  return eraseTypes(source, edits) && bindModules(source, edits, names) ? edits : null
+}
+
+/**
+ * @param source what somebody wrote, or `covered.text`
+ * @param bare of the source
  * @param names free in it
  * @param probed with probes for a rehearsal
  * @param covered null where nothing is counted
  */
 export function makeCode(
   source: ts.SourceFile,
+  bare: TextEdits | null,
   names: EngineNames,
   moduleNumber: number,
   probed: boolean,
   covered: CoveredText | null,
 ): ModuleCode {
   const base = moduleNumber * 2 ** LINE_BITS
-  const edits = new TextEdits(source)
-  if (eraseTypes(source, edits) && bindModules(source, edits, names)) {
+  if (bare) {
+    const edits = new TextEdits(source, bare)
     if (probed) addProbes(source, edits, names.probe, base)
     addMeter(source, edits, names, moduleNumber, probed, covered?.lineAt)
     return { names, ...finished(edits, covered?.map ?? null) }

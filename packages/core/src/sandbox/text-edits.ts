@@ -28,10 +28,17 @@ interface Insertion {
 }
 
 export class TextEdits {
-  readonly #insertions: Insertion[] = []
-  readonly #blanks: [start: number, end: number][] = []
+  readonly #insertions: Insertion[]
+  readonly #blanks: [start: number, end: number][]
 
-  constructor(private readonly source: ts.SourceFile) {}
+  /** @param like edits of the same text that these begin with */
+  constructor(
+    private readonly source: ts.SourceFile,
+    like?: TextEdits,
+  ) {
+    this.#insertions = like ? like.#insertions.slice() : []
+    this.#blanks = like ? like.#blanks.slice() : []
+  }
 
   blank(start: number, end: number): void {
     if (end > start) this.#blanks.push([start, end])

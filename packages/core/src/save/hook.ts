@@ -47,6 +47,9 @@ interface Origin {
   hook: Hook | null
 }
 
+/** By which a hook has its number. */
+export const numberedAs = ({ name, file }: HookFile): string => `${name}\n${file}`
+
 /**
  * The hook without its functions, which it is given when a save could call them (Program.at): until then its module need not run, where what it
  * defines is known.
@@ -110,7 +113,7 @@ function makeHook(plugin: Plugin, source: HookFile, module: LoadedModule, defini
     touches: definition.touches && new Set(definition.touches),
     index: 0,
     origin,
-    number: numberOf('hook', `${name}\n${file}`),
+    number: numberOf('hook', numberedAs(source)),
     cause: `${plugin.name}/${name}@${plugin.version}`,
   }
 }

@@ -3,7 +3,8 @@ import { hintFor } from '../model/names.js'
 import { inOrder } from '../model/order.js'
 import type { Project } from '../model/types.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
-import { toHook, type Hook } from './hook.js'
+import { numberAll } from '../watch.js'
+import { numberedAs, toHook, type Hook } from './hook.js'
 import { functionsOf } from './hook-definition.js'
 import type { Moment } from './types.js'
 
@@ -39,6 +40,10 @@ export class Program {
     readonly sandbox: Sandbox,
   ) {
     this.versions = JSON.stringify(Object.fromEntries([...project.plugins.values()].map(({ name, version }) => [name, version])))
+    numberAll(
+      'hook',
+      [...project.plugins.values()].flatMap((plugin) => plugin.hooks.map(numberedAs)),
+    )
     const hooks: Hook[] = []
     const problems: HookError[] = []
     for (const plugin of project.plugins.values())

@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import ts from 'typescript'
 import { describe, expect, test } from 'vitest'
 import { readFolder } from '../../src/model/folder.js'
-import { compileModule, type CompiledModule, type Equipment } from '../../src/sandbox/compile.js'
+import { compileModule, compileModules, type CompiledModule, type Equipment } from '../../src/sandbox/compile.js'
 
 /**
  * What is made of TypeScript by blanking its types does what TypeScript's own emitter makes of it (transpileModule of the package `typescript`, the
@@ -296,3 +296,18 @@ test('all code of the demo is made by blanking, and no line moves', () => {
       })
     }
 })
+
+test('compiled in several ways at once it is what it is in each of them alone', () => {
+  const demo = readFolder(join(import.meta.dirname, '../../../../demo'))
+  // An export that changes is left to TypeScript's own emitter.
+  const files = new Map([...demo, ['plugins/p/lib/emitted.ts', 'export let n = 1\nexport const next = (): number => ++n\n']])
+  for (const [file, text] of files)
+    if (file.endsWith('.ts'))
+      for (const equipments of [EQUIPMENT, [...EQUIPMENT].reverse()]) {
+        const together = compileModules(file, text, 3, equipments)
+        expect(together.map(alike), file).toEqual(equipments.map((each) => alike(compileModule(file, text, 3, each))))
+      }
+})
+
+/** Without what names a run of istanbul's. */
+const alike = (compiled: CompiledModule): unknown => ({ ...compiled, counted: compiled.counted && Object.keys(compiled.counted) })
