@@ -50,3 +50,9 @@ export function nodesOf(source: ts.SourceFile): NodeList {
   lists.set(source, (list = { nodes, deepest }))
   return list
 }
+
+/** What a function takes: without `this`, which stands first and is only there for the checker. */
+export function parametersOf({ parameters }: ts.SignatureDeclaration): readonly ts.ParameterDeclaration[] {
+  const name = parameters[0]?.name
+  return name && ts.isIdentifier(name) && name.text === 'this' ? parameters.slice(1) : parameters
+}

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { parametersOf } from '../syntax-tree.js'
 import { bare, isEqual, isFunction, isUnequal, ownField, sideOf, type RecordNames } from './record-names.js'
 import { isAssignment, walk } from './syntax.js'
 import type { HookCode } from './types.js'
@@ -60,7 +61,7 @@ const joins = (node: ts.Node, kind: ts.SyntaxKind): node is ts.BinaryExpression 
 
 /** What holds of a row before its hook's `only` (or, with `guard`, after it) is asked: by its events and its watch list. */
 export function startFacts(hook: HookCode, fn: ts.SignatureDeclaration, guarded = true): Facts {
-  const [parameter] = fn.parameters
+  const [parameter] = parametersOf(fn)
   if (!parameter || fn.parent === undefined) return NO_FACTS
   const prefix = ts.isIdentifier(parameter.name) ? `${parameter.name.text}.` : ''
   const facts = new Map<string, { is: string } | { not: readonly string[] }>()
@@ -84,7 +85,7 @@ export function startFacts(hook: HookCode, fn: ts.SignatureDeclaration, guarded 
   const guard = only && (ts.isPropertyAssignment(only) ? bare(only.initializer) : only)
   if (!guarded || !guard || !isFunction(guard)) return facts
   const result = resultOf(guard)
-  const [asked] = guard.parameters
+  const [asked] = parametersOf(guard)
   // What the guard calls the row is what the hook must call it too.
   if (!result || asked?.name.getText() !== parameter.name.getText()) return facts
   return and(facts, factsWhen(result, true, hook.names))

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { parametersOf } from '../syntax-tree.js'
 import { bare, isFunction } from './nodes.js'
 import { partOfRow } from './scope.js'
 
@@ -31,7 +32,8 @@ export function recordNames(definition: ts.ObjectLiteralExpression): RecordNames
   for (const property of definition.properties) {
     const name = property.name && ts.isIdentifier(property.name) ? property.name.text : ''
     const fn = ts.isPropertyAssignment(property) ? bare(property.initializer) : property
-    if (ROW_PARTS.includes(name) && isFunction(fn) && fn.parameters[0]) bindRow(fn.parameters[0].name)
+    const row = ROW_PARTS.includes(name) && isFunction(fn) ? parametersOf(fn)[0] : undefined
+    if (row) bindRow(row.name)
   }
   const look = (node: ts.Node): void => {
     // A parameter that is taken apart to now or was is a row, wherever it stands.
@@ -51,8 +53,8 @@ export function recordNames(definition: ts.ObjectLiteralExpression): RecordNames
     if (ts.isCallExpression(node) && ts.isPropertyAccessExpression(node.expression) && node.expression.name.text === 'became') {
       const [predicate] = node.arguments
       // The parameter of became's predicate is the record as it will be.
-      if (predicate && isFunction(predicate) && predicate.parameters[0] && ts.isIdentifier(predicate.parameters[0].name))
-        now.add(predicate.parameters[0].name.text)
+      const record = predicate && isFunction(predicate) ? parametersOf(predicate)[0] : undefined
+      if (record && ts.isIdentifier(record.name)) now.add(record.name.text)
     }
     ts.forEachChild(node, look)
   }

@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { parametersOf } from '../syntax-tree.js'
 import { bare, isFunction } from './nodes.js'
 
 /** Which binding a name in a hook's code means, and whether that is one of the rows that `finish` or `load` were given. */
@@ -61,7 +62,7 @@ function isLoopOverRows(parameter: ts.ParameterDeclaration): boolean {
   const fn = parameter.parent
   const call = fn.parent
   return (
-    fn.parameters[0] === parameter &&
+    parametersOf(fn)[0] === parameter &&
     ts.isCallExpression(call) &&
     call.arguments[0] === fn &&
     ts.isPropertyAccessExpression(call.expression) &&

@@ -1,6 +1,7 @@
 import ts from '#typescript'
 import type { Field, Table } from '../model/types.js'
 import { bare, isFunction, isOwnId } from './record-names.js'
+import { parametersOf } from '../syntax-tree.js'
 import { declarationOf } from './scope.js'
 import type { HookCode } from './types.js'
 import { initializer, property, resultOf } from './uses.js'
@@ -21,7 +22,7 @@ export function partOf(hook: HookCode, name: string): ts.Node | null {
 
 export const parameterOf = (fn: ts.Node | null, index: number): ts.BindingName | null =>
   fn && (ts.isArrowFunction(fn) || ts.isFunctionExpression(fn) || ts.isMethodDeclaration(fn))
-    ? (fn.parameters[index]?.name ?? null)
+    ? (parametersOf(fn)[index]?.name ?? null)
     : null
 
 /** The name of the method or function that is called: `byId` of `store.byId(…)`. */

@@ -124,19 +124,19 @@ export const HOOK_TYPES = `
     /** The fields whose change wakes the hook; on create a field counts when it has a value. */
     watch?: readonly FieldOf<T>[]
     /** A pure guard: the hook runs for a row only when it is true. */
-    only?: (row: LoadRow<T, M, E>) => boolean
+    only?: (this: void, row: LoadRow<T, M, E>) => boolean
     /** Hooks of the same moment that must run first. */
     after?: readonly HookName[]
     /** Which ripples wake it: all (default), those that it did not cause itself, or none. */
     ripples?: M extends 'before-commit' ? never : 'all' | 'others' | 'none'
     touchedBy?: M extends 'before-commit' ? readonly TouchedBy[] : never
     /** Reads for the whole batch, once. */
-    load?: (batch: { readonly rows: readonly LoadRow<T, M, E>[]; readonly store: Store; readonly user: UserName; readonly clock: string }) => L
+    load?: (this: void, batch: { readonly rows: readonly LoadRow<T, M, E>[]; readonly store: Store; readonly user: UserName; readonly clock: string }) => L
     /** Once per row, with no store in reach. */
-    each?: (row: RowFor<T, M, E>, loaded: L, context: Context<M>) => void
+    each?: (this: void, row: RowFor<T, M, E>, loaded: L, context: Context<M>) => void
     /** Once per batch, in after-save. */
     finish?: M extends 'after-save'
-      ? (batch: { readonly rows: readonly RowFor<T, M, E>[]; readonly loaded: L; readonly store: Store } & Context<'after-save'>) => void
+      ? (this: void, batch: { readonly rows: readonly RowFor<T, M, E>[]; readonly loaded: L; readonly store: Store } & Context<'after-save'>) => void
       : never
   }
   interface Hook { readonly table: TableName; readonly moment: Moment }

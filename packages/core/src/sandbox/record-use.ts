@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { parametersOf } from '../syntax-tree.js'
 import { once } from '../once.js'
 import { isAssignment } from './syntax.js'
 
@@ -38,7 +39,7 @@ export type RowFunction = ts.ArrowFunction | ts.FunctionExpression | ts.MethodDe
 
 /** What the function does with the row that it is given first. @throws Unknown */
 export function useOfParameter(fn: RowFunction): RecordUse {
-  const [first] = fn.parameters
+  const [first] = parametersOf(fn)
   if (first && (first.dotDotDotToken || first.initializer)) unknown()
   return new RecordUse(fn, first?.name ?? null)
 }
@@ -258,7 +259,7 @@ const isIn = (node: ts.BinaryExpression, right: ts.Node): boolean =>
 
 /** Fields that a function which is given the record itself looks at; null where it may do more than that with it. */
 function touchedByPredicate(fn: ts.ArrowFunction): ReadonlySet<string | null> | null {
-  const [first] = fn.parameters
+  const [first] = parametersOf(fn)
   const touched = new Set<string | null>()
   if (!first) return touched
   if (!ts.isIdentifier(first.name)) return first.dotDotDotToken ? null : touched.add(null)

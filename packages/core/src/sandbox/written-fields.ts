@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { parametersOf } from '../syntax-tree.js'
 import { ownerOf, RecordUse, runsLater, Unknown, useOfParameter, type RowFunction } from './record-use.js'
 
 /**
@@ -55,7 +56,7 @@ export function touchedFieldsOfRows(part: ts.Node | undefined): ReadonlySet<stri
 function usesOfRows(part: ts.Node | undefined): RecordUse[] | null {
   const fn = functionOf(part)
   if (!fn) return null
-  const [first] = fn.parameters
+  const [first] = parametersOf(fn)
   if (first && (first.initializer || first.dotDotDotToken || !ts.isObjectBindingPattern(first.name))) return null
   let name: ts.Identifier | null = null
   for (const element of first && ts.isObjectBindingPattern(first.name) ? first.name.elements : []) {
@@ -90,7 +91,7 @@ function isRead(list: ts.Node, uses: RecordUse[]): boolean {
   const call = access.parent
   if (!LIST.has(access.name.text) || !ts.isCallExpression(call) || call.expression !== access) return false
   const [fn] = call.arguments
-  if (call.arguments.length !== 1 || !fn || !ts.isArrowFunction(fn) || fn.parameters.length > 2) return false
+  if (call.arguments.length !== 1 || !fn || !ts.isArrowFunction(fn) || parametersOf(fn).length > 2) return false
   if (!addReads(useOf(fn), fn.body, uses)) return false
   // What filter gives back are rows again.
   return access.name.text !== 'filter' || isRead(call, uses)

@@ -28,6 +28,7 @@ export interface HookDefinition {
   touches: readonly string[] | null
 }
 
+/** To be called by themselves, and not as methods: what they are called on would be their `this`. */
 export interface HookFunctions {
   only: AnyFunction | null
   load: AnyFunction | null

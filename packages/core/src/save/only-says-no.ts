@@ -63,7 +63,8 @@ export function saysNoOfAll(
   ids: readonly number[],
   values: readonly (readonly Value[])[],
 ): boolean {
-  if (!hook.only) return false
+  const { only } = hook
+  if (!only) return false
   const glimpse = new Glimpse(fields)
   const { now, was } = glimpse
   const shape = shapeOf(table)
@@ -75,7 +76,7 @@ export function saysNoOfAll(
       glimpse.values = values[index]!
       const row = { shape, id, event: 'update', was, now, copiedFrom: null, row: index + 1 } as unknown as SaveRow
       session.stage.at(row)
-      if (hook.only(new RowView(row, now, sink)) || glimpse.beyond) return false
+      if (only(new RowView(row, now, sink)) || glimpse.beyond) return false
     }
     return true
   } catch {

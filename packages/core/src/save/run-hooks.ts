@@ -155,9 +155,10 @@ function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'rea
 }
 
 function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
+  const { only } = hook
   session.stage.at(row)
   try {
-    const answer = hook.only!(viewFor(session, hook, row))
+    const answer = only!(viewFor(session, hook, row))
     if (
       row.now !== null &&
       hook.moment === 'before-save' &&
@@ -174,6 +175,7 @@ function askOnly(session: Session, hook: Hook, row: SaveRow): boolean {
 }
 
 function runLoad(session: Session, hook: Hook, rows: readonly SaveRow[]): unknown {
+  const { load } = hook
   session.stage.enter(hook, 'load')
   try {
     // In before-save the rows are still to be written: load is shown copies that cannot be, unless it only reads.
@@ -182,7 +184,7 @@ function runLoad(session: Session, hook: Hook, rows: readonly SaveRow[]): unknow
       viewFor(session, hook, row, copies && row.now !== null ? Object.freeze(row.shape.copy(row.now)) : row.now),
     )
     const { user, clock } = session
-    return hook.load!(Object.freeze({ rows: Object.freeze(views), store: session.reads.store, user, clock }))
+    return load!(Object.freeze({ rows: Object.freeze(views), store: session.reads.store, user, clock }))
   } catch (error) {
     throw session.stage.hookError(error)
   } finally {
@@ -197,9 +199,10 @@ function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
 }
 
 function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
+  const { each } = hook
   session.stage.at(row)
   try {
-    hook.each!(viewFor(session, hook, row), loaded, context)
+    each!(viewFor(session, hook, row), loaded, context)
     if (diff !== null && row.now !== null) {
       const changed = diff(row.now, row.snapshot, row.by, hook.index + FIRST_HOOK)
       if (changed < 0) throw traced(session, hook, row, changed, loaded, context)
@@ -214,6 +217,7 @@ function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, co
 }
 
 function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loaded: unknown, context: object): void {
+  const { finish } = hook
   session.stage.enter(hook, 'finish')
   try {
     const given = {
@@ -222,7 +226,7 @@ function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loade
       loaded,
       store: session.reads.store,
     }
-    hook.finish!(Object.freeze(given))
+    finish!(Object.freeze(given))
   } catch (error) {
     throw session.stage.hookError(error)
   }
@@ -273,8 +277,9 @@ function traced(session: Session, hook: Hook, row: SaveRow, found: number, loade
       throw error(shape.fields[shape.index.get(String(key)) ?? -1] ?? null, undefined)
     },
   }) as RecordValues
+  const { each } = hook
   try {
-    hook.each!(new RowView(row, checked, { refuse: () => {} }), loaded, context)
+    each!(new RowView(row, checked, { refuse: () => {} }), loaded, context)
   } catch (thrown) {
     if (HookError.is(thrown)) return thrown
   }

@@ -18,7 +18,11 @@ const ofCorpus = CORPUS.flatMap(({ what, hooks }) =>
   hooks.split('\n---\n').map((literal, index) => [`${what} (${index + 1})`, wrapped(literal)] as const),
 )
 const ofDemo = [...readFolder(join(import.meta.dirname, '../../../../demo'))].filter(([path]) => /\/hooks\/.*\.ts$/.test(path))
-const all = [...ofCorpus, ...ofDemo]
+// `this` stands before the row, and is none.
+const WITH_THIS = [`each(this: void, row) { row.now.qty = 1 }`, `each: function (this: void, { now }) { now.qty ??= 2 }`].map(
+  (each) => [each, wrapped(`{ table: 'item', moment: 'before-save', ${each} }`)] as const,
+)
+const all = [...ofCorpus, ...ofDemo, ...WITH_THIS]
 
 const proven = (text: string): string[] | null => {
   try {
@@ -36,6 +40,8 @@ describe('what a hook writes to its record', () => {
     const listed = hookUses(treeOf('h.ts', text)).uses.filter((use) => use.kind === 'write' && use.of !== 'other')
     expect([...new Set(listed.map((use) => use.field))].sort()).toEqual(proof)
   })
+
+  test.each(WITH_THIS)('is proved: %s', (_, text) => expect(proven(text)).toEqual(['qty']))
 
   test('most hooks can be proved', () => {
     const count = all.filter(([, text]) => proven(text) !== null).length

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { hook, integer, text, World } from '../world.js'
+import { hook, integer, link, text, World } from '../world.js'
 import { tables } from './parent-child.js'
 
 /** What one save does to typed rows, station by station (docs/hooks.md); effects, deletes and documents have files of their own. */
@@ -251,4 +251,43 @@ describe('all or nothing, or the good rows', () => {
     world.try(rows)
     expect(world.put('child', { qty: 1 })[0]!['code']).toBe('N001')
   })
+})
+
+test('functions of a hook have no `this`: what they are called on is the engine’s', () => {
+  const world = new World({
+    tables: {
+      item: { fields: { name: text, qty: integer } },
+      part: { fields: { item: link('item'), name: text, note: text } },
+    },
+    hooks: {
+      // Each says what it was called on, or fails.
+      before: hook(`{ table: 'item', moment: 'before-save',
+        only(this: unknown) { return this === undefined },
+        load(this: unknown) { return typeof this },
+        each(this: unknown, row, loaded) { row.now.name = loaded + ' ' + typeof this } }`),
+      after: hook(`{ table: 'item', moment: 'after-save',
+        each(this: unknown, row, _, { update }) { update('part', { item: row.id }, { name: typeof this }) },
+        finish(this: unknown, { rows, create }) { create('part', { item: rows[0].id, name: typeof this }) } }`),
+      // Asked whether a set can be written without looking at each record.
+      asked: hook(`{ table: 'part', moment: 'before-save', watch: ['name'],
+        only(this: unknown) { return this !== undefined }, each(row) { row.now.note = 'called on something' } }`),
+    },
+  })
+  const { id } = world.put('item', { qty: 1 })[0]!
+  expect(world.all('item')[0]).toMatchObject({ name: 'undefined undefined' })
+  world.run([{ table: 'item', values: { id: id as number, qty: 2 } }], { record: false })
+  expect(world.all('part')).toMatchObject([
+    { name: 'undefined', note: null },
+    { name: 'undefined', note: null },
+  ])
+  // The value is refused, and the hook called once more to find the line.
+  const wrong = new World({
+    tables: { item: { fields: { name: text, qty: integer } } },
+    hooks: {
+      h: hook(
+        `{ table: 'item', moment: 'before-save', each(this: unknown, row) { row.now.qty = (this === undefined ? 'x' : 1) as never } }`,
+      ),
+    },
+  })
+  expect(wrong.try([{ table: 'item', values: { qty: 1 } }]).error).toMatchObject({ code: 'hook/wrong-type', field: 'qty' })
 })

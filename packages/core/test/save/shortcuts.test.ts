@@ -33,6 +33,8 @@ describe('which fields a function can write', () => {
     ['each(row) { if (row.became(r => r.a > 1)) row.now.b = 2 }', ['b']],
     ['each(row, m) { row.now.a = m.get(row.now.k)?.v ?? null; const other = { now: 1 }; void other.now }', ['a']],
     ['only: row => row.now.a === null', []],
+    ['each(this: void, row) { row.now.a = 1 }', ['a']],
+    ['each: function (this: void, { now }) { now.b = 1 }', ['b']],
   ] as const)('%s', (part, fields) => {
     expect(writesOf(part)).toEqual([...fields])
   })

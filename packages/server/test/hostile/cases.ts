@@ -142,6 +142,11 @@ export const NAMING: Hostile[] = [
     `const f: any = function () {}; let seen = 'none'; try { seen = typeof f.caller } catch { seen = 'undefined' } row.now.name = seen`,
     'undefined',
   ),
+  harmless(
+    'this-of-each',
+    `row.now.name = (function (this: unknown) { return typeof this })() + typeof this`,
+    'undefinedundefined',
+  ),
   harmless('own-row', `row.now.name = Object.getOwnPropertySymbols(row).length + typeof (row as any).constructor`, '0function'),
 ]
 

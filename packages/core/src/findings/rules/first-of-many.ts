@@ -1,4 +1,5 @@
 import ts from '#typescript'
+import { parametersOf } from '../../syntax-tree.js'
 import { bare, isFunction } from '../record-names.js'
 import type { HookCode, Rule } from '../types.js'
 import { calleeName, isCall, isLookup, onPurpose, parameterOf, partOf, walk } from '../syntax.js'
@@ -89,7 +90,7 @@ function isFirst(list: ts.Node): boolean {
 
 /** `each => each.id === …` finds one, whatever the order. */
 function asksForId(predicate: ts.Expression): boolean {
-  const parameter = isFunction(predicate) ? predicate.parameters[0]?.name : undefined
+  const parameter = isFunction(predicate) ? parametersOf(predicate)[0]?.name : undefined
   if (!parameter) return false
   const own = ts.isIdentifier(parameter) ? `${parameter.text}.id` : 'id'
   let isFirst = false
