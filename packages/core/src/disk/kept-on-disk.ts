@@ -20,6 +20,7 @@ export function keepOnDisk(): void {
   root ??= attempt(() => join(cacheFolder(), builtName())) ?? null
 }
 
+/** Is anything kept in this process? */
 export const isKeptOnDisk = (): boolean => root !== null
 
 /** Writes what was told since it was last called; until then it is known to this process only. */
