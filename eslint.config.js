@@ -36,6 +36,7 @@ const CORE = [
   ['errors'],
   ['formats', 'disk'],
   ['model'],
+  ['entry'],
   ['store', 'findings'],
   ['language'],
   ['sandbox'],

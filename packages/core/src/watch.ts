@@ -15,7 +15,7 @@ export const CELL = {
   row: 2,
   /** Who is at work: the number of a hook's name, one of AT_WORK, or 0 for nobody who has to be watched. */
   hook: 3,
-  /** 1 while SQLite works, which may take its time. */
+  /** 1 while SQLite works, which has a deadline of its own. */
   inQuery: 4,
   /** Number of the table's name, 0 for none. */
   table: 5,
@@ -58,6 +58,12 @@ export function pulse(): void {
   cells[CELL.pulse] = (cells[CELL.pulse]! + 1) | 0
 }
 
+/** A call has ended: nobody is at work. */
+export function rest(): void {
+  cells[CELL.hook] = 0
+  cells[CELL.inQuery] = 0
+}
+
 /** Runs work as somebody who is watched, and gives the place back to whoever had it. */
 export function atWork<T>(who: number, work: () => T): T {
   const [hook, place] = [cells[CELL.hook]!, cells[CELL.place]!]
@@ -68,6 +74,19 @@ export function atWork<T>(who: number, work: () => T): T {
   } finally {
     cells[CELL.hook] = hook
     cells[CELL.place] = place
+  }
+}
+
+/** The one place in which SQLite is called: whoever watches knows that it is at work, however it ends. */
+export function inQuery<T>(work: () => T): T {
+  if (cells[CELL.inQuery] === 1) return work()
+  cells[CELL.inQuery] = 1
+  pulse()
+  try {
+    return work()
+  } finally {
+    cells[CELL.inQuery] = 0
+    pulse()
   }
 }
 

@@ -95,7 +95,12 @@ function setOf(goings: readonly Going[]): RecordSet | null {
   const fields = table.fields.filter(({ name }) => name in first)
   if (fields.length < names.length) return null
   for (const { table: other, values, remove } of goings)
-    if (remove || other !== table || Object.keys(values).length !== names.length || !names.every((name) => name in values))
+    if (
+      remove ||
+      other !== table ||
+      Object.keys(values).length !== names.length ||
+      !names.every((name) => Object.hasOwn(values, name))
+    )
       return null
   const take = (_: Value, __: Series, place: number): Value[] => fields.map(({ name }) => goings[place]!.values[name]!)
   return { table, fields, by: null, differ: false, allChange: false, take, isSure: () => true }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -84,6 +84,7 @@ export class KeptOnDisk<T> {
     const entries = this.#entries
     const own = `${this.#path()}.${process.pid}`
     attempt(() => {
+      if (!existsSync(root!)) clearOld()
       mkdirSync(root!, { recursive: true })
       writeFileSync(own, serialize(entries))
       renameSync(own, this.#path())
@@ -115,16 +116,24 @@ const hashOf = (text: string): string => createHash('sha256').update(text).diges
 const cacheFolder = (): string =>
   join(dirname(createRequire(import.meta.url).resolve('typescript/package.json')), '..', '.cache', 'patient-hook')
 
+/** Days after which what an earlier build left is removed. */
+const OLD_DAYS = 7
+
+/** Another build may be at work beside this one: only what nobody has written for days goes. */
+function clearOld(): void {
+  const before = Date.now() - OLD_DAYS * 86_400_000
+  for (const name of existsSync(cacheFolder()) ? readdirSync(cacheFolder()) : []) {
+    const folder = join(cacheFolder(), name)
+    if (/^[0-9a-f]{16}$/.test(name) && statSync(folder).mtimeMs < before) rmSync(folder, { recursive: true, force: true })
+  }
+}
+
 /** Differs whenever what works things out differs: ours, TypeScript, or V8, in whose form it is written. */
 function builtName(): string {
   const hash = createHash('sha256').update(process.version)
   hash.update(readFileSync(createRequire(import.meta.url).resolve('typescript/package.json')))
-  // Of the package as it was built, wherever in it this stands.
+  // What the build notes of each of its sources, of this package and of the one that it uses.
   const built = join(dirname(fileURLToPath(import.meta.url)), '..')
-  for (const part of ['disk', 'sandbox', 'language', 'findings', 'save'].map((name) => join(built, name)))
-    for (const name of readdirSync(part)
-      .filter((each) => each.endsWith('.js'))
-      .sort())
-      hash.update(`${name}\0`).update(readFileSync(join(part, name)))
+  for (const notes of ['.tsbuildinfo', '../../contract/dist/.tsbuildinfo']) hash.update(readFileSync(join(built, notes)))
   return hash.digest('hex').slice(0, 16)
 }

@@ -8,6 +8,11 @@ export const CODE_ERRORS = {
     'the code is nested deeper than {limit} levels',
     'Take inner parts out into functions or constants of their own.',
   ),
+  'compile/too-slow': kind(
+    400,
+    'the files could not be compiled within {seconds} s',
+    'Split the largest module into smaller ones.',
+  ),
   'compile/import': kind(
     400,
     "'{module}' cannot be imported here: {detail}",
@@ -48,9 +53,19 @@ export const CODE_ERRORS = {
   ),
   'hook/unavailable': kind(422, '{name} is not available inside a hook', '{instead}'),
   'hook/wrong-moment': kind(422, '{detail}', 'See docs/save-path.md for what each moment may do.'),
+  'hook/bad-argument': kind(
+    422,
+    '{detail}',
+    'Pass plain values: text, numbers, true, false, null, and lists and objects of them.',
+  ),
   'hook/bad-query': kind(422, '{detail}', 'Mend the call to store; docs/hooks.md lists its functions.'),
   'hook/bad-effect': kind(422, '{detail}', 'Mend the values of the effect.'),
   'hook/unknown-sequence': kind(422, 'there is no sequence {name}{hint}', 'Declare it under sequences in project.json.'),
+  'hook/paused': kind(
+    503,
+    'the hook {hook} is paused: it had to be stopped {stops} times',
+    'Switch the hook off, roll its plugin back, or release a version that ends. A save tries it again at {nextTry}.',
+  ),
   'hook/refused': kind(422, '{detail}', 'Change the values as the message says.'),
   'code/unknown': kind(404, 'there is no {what} {name}{hint}', 'Load the project again.'),
   'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. Nothing was changed.'),

@@ -5,6 +5,17 @@ export const PROJECT_ERRORS = {
   'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
   'project/bad-encoding': kind(400, '{file} cannot be read: {reason}', 'Save the file as UTF-8.'),
   'project/unreadable': kind(400, '{file} cannot be read: {reason}', 'Look whether it may be read, and whether it is a file.'),
+  'project/outside': kind(
+    400,
+    '{file} is a symbolic link that leads out of the project folder',
+    'Put the file itself into the folder, or a link to a place within it.',
+  ),
+  'project/changed': kind(
+    409,
+    'the file {file} was saved by somebody else after this edit began',
+    'Compare both texts, then take theirs, overwrite it with yours, or merge them. Nothing was saved.',
+  ),
+  'project/unwritable': kind(400, '{file} cannot be made: {reason}', 'Choose a folder in which you may write.'),
   'project/bad-json': kind(400, 'not valid JSON: {detail}', 'Mend the JSON at the place named.'),
   'project/bad-file': kind(400, '{path}: {detail}', 'Mend the file at the line named.'),
   'project/bad-csv': kind(400, '{detail}', 'Mend the CSV (RFC 4180, with a header row).'),

@@ -63,8 +63,13 @@ export const SAVE_ERRORS = {
   ),
   'budget/stopped': kind(
     422,
-    'one call ran longer than {limit} ms and was stopped',
+    'one call of a function ran longer than {limit} ms and was stopped',
     'Look for a regular expression that backtracks without end, or a loop inside a built-in call.',
+  ),
+  'budget/query-stopped': kind(
+    422,
+    'one query ran longer than {limit} ms and was stopped',
+    'Ask for fewer records: narrow the condition, compare a field that has an index, or shorten the pattern.',
   ),
   'budget/memory': kind(
     422,

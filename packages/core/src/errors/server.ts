@@ -17,8 +17,17 @@ export const SERVER_ERRORS = {
   'access/busy': kind(429, 'too many calls at once: {limit} are answered at a time', 'Wait a second, then ask again.'),
   'request/bad': kind(400, '{detail}', 'Mend the request.'),
   'request/not-found': kind(404, '{detail}', 'Check the address.'),
-  'request/forbidden': kind(403, '{detail}', 'Open the address that ./start printed: it carries the access token.'),
+  'request/forbidden': kind(
+    403,
+    '{detail}',
+    'Open the link in access.txt in the folder of the application: each link lets one browser in.',
+  ),
   'request/cancelled': kind(499, 'whoever asked for this has gone', 'Ask again.'),
+  'request/too-slow': kind(
+    408,
+    'the body of the request did not arrive within {seconds} s, nor at {rate} kB/s',
+    'Send the request again over a better connection, or send less at once.',
+  ),
   'request/too-large': kind(413, 'the request is too large: {reason}', 'Send less at once: fewer rows, or shorter texts.'),
   'request/bad-encoding': kind(
     415,
@@ -40,6 +49,11 @@ export const SERVER_ERRORS = {
     503,
     'the engine stopped ({reason}), and it cannot be found out now whether the save was kept',
     'Look at the records before you send it again.',
+  ),
+  'engine/too-long': kind(
+    503,
+    'the work ({call}) took more than {seconds} s and was given up',
+    'Look for types that expand without end, or try with fewer rows.',
   ),
   'engine/closed': kind(503, 'the application is being closed', 'Start it again, then try once more.'),
   'engine/failed': kind(

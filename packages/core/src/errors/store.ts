@@ -18,6 +18,11 @@ export const STORE_ERRORS = {
     'the database {file} cannot be opened: {reason}',
     'Look whether the folder is there and may be written.',
   ),
+  'store/gap': kind(
+    500,
+    '{file} is not as far as it was: {reason}',
+    'Its write-ahead log is damaged or missing. Restore the newest backup (serve --restore FILE), or go on without what is missing (serve --accept-loss).',
+  ),
   'store/damaged': kind(500, 'the database {file} is damaged: {reason}', 'Restore a copy, or start with a new database.'),
   'store/mismatch': kind(
     500,

@@ -22,6 +22,11 @@ export function fieldsOf(file: string, text: string, table: string): HookFields 
   return fields
 }
 
+/** Another engine found them. */
+export function noteFields(file: string, text: string, table: string, fields: HookFields): void {
+  known.set(`${file}\0${table}`, { text, fields })
+}
+
 function workedOut(file: string, text: string, table: string): HookFields {
   const all = hookUses(treeOf(file, text)).uses
   const own = (kind: 'read' | 'write') => [

@@ -15,6 +15,19 @@ const optionsFor = (text: string, delimiter: string) => ({
 
 /** Delimiters that files from elsewhere may have. */
 const DELIMITERS = [',', ';', '\t', '|']
+/** Columns of one file, and characters of its first line: more is no table, and would only be worked on for minutes. */
+const MOST_COLUMNS = 10_000
+const LONGEST_HEADER = 1_000_000
+
+function checkHeader(file: string, text: string, delimiter: string): void {
+  const end = text.search(/[\r\n]/)
+  const header = end < 0 ? text : text.slice(0, end)
+  const bad = (detail: string) => new HookError('project/bad-csv', { file, line: 1, detail })
+  if (header.length > LONGEST_HEADER) throw bad(`the header has ${header.length} characters; it may have ${LONGEST_HEADER}`)
+  const columns = header.split(delimiter).length
+  if (columns > MOST_COLUMNS) throw bad(`the header has ${columns} columns; a file may have ${MOST_COLUMNS}`)
+}
+
 /** Rows by which the delimiter is guessed. */
 const LOOKED_AT = 100
 
@@ -42,6 +55,7 @@ export class CsvText {
     readonly text: string,
     readonly delimiter = ',',
   ) {
+    checkHeader(file, text, delimiter)
     const all = attempt(file, () => parse(text, optionsFor(text, delimiter)) as string[][])
     const isBlank = (cells: readonly string[]) => cells.length === 1 && cells[0] === ''
     const columns = all.find((cells) => !isBlank(cells))?.length ?? 0

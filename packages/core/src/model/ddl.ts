@@ -2,7 +2,8 @@ import type { Field, Table } from './types.js'
 
 /** SQL for a table: a STRICT table with typed columns, foreign keys, and an index per link. */
 
-export const quote = (name: string): string => `"${name}"`
+/** An identifier; quotes in it are doubled. */
+export const quote = (name: string): string => `"${name.replaceAll('"', '""')}"`
 
 const COLUMN = { string: 'TEXT', integer: 'INTEGER', number: 'REAL', boolean: 'INTEGER' } as const
 

@@ -6,7 +6,7 @@ export const HOOK_TYPES = `
   type Values<T extends TableName> = { [F in keyof Tables[T] as Exclude<F, 'id'>]?: Tables[T][F] | null }
   type Moment = 'before-save' | 'after-save' | 'before-commit'
   type EventName = 'create' | 'update' | 'delete'
-  type Ids = Iterable<number | null | undefined>
+  type Ids = readonly (number | null | undefined)[] | ReadonlySet<number | null | undefined> | MapIterator<number | null | undefined> | SetIterator<number | null | undefined>
 
   interface Changes<T extends TableName> {
     readonly field: FieldOf<T>
@@ -19,9 +19,9 @@ export const HOOK_TYPES = `
     get(id: number | null | undefined): R | undefined
     has(id: number | null | undefined): boolean
     readonly size: number
-    keys(): IterableIterator<number>
-    values(): IterableIterator<R>
-    entries(): IterableIterator<[number, R]>
+    keys(): MapIterator<number>
+    values(): MapIterator<R>
+    entries(): MapIterator<[number, R]>
     forEach(each: (record: R, id: number) => void): void
   }
 

@@ -223,10 +223,17 @@ export function checkRecord(source: Record<string, unknown>, table: Table, index
   return values as RecordValues
 }
 
-/** Writes records with a header row; null is an empty cell, empty text a quoted one. */
-export function writeCsv(table: Table, records: Iterable<RecordValues>): string {
+/** What spreadsheets take for a formula: the list of OWASP's "CSV Injection". */
+const FORMULA = /^[=+\-@\t\r]/
+
+/**
+ * Writes records with a header row; null is an empty cell, empty text a quoted one.
+ * @param safe text that a spreadsheet would run as a formula gets an apostrophe before it, and is another text when it is imported again
+ */
+export function writeCsv(table: Table, records: Iterable<RecordValues>, safe = false): string {
   const columns = ['id', ...table.fields.map((field) => field.name)]
-  const rows = [...records].map((record) => columns.map((column) => record[column] ?? null))
+  const shown = (value: Value): Value => (safe && typeof value === 'string' && FORMULA.test(value) ? `'${value}` : value)
+  const rows = [...records].map((record) => columns.map((column) => shown(record[column] ?? null)))
   // Null and empty text must stay apart: the writer leaves null empty and quotes empty text.
   return stringify([columns, ...rows], { cast: { boolean: (value: boolean) => String(value) }, quoted_match: /^$/ })
 }

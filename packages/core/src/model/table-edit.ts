@@ -1,4 +1,5 @@
 import type { FieldEdit, TableEdit } from '@patient-hook/contract'
+import { textRevision } from '@patient-hook/contract/text-revision'
 import type { Field, Table } from './types.js'
 
 /**
@@ -11,6 +12,9 @@ export type { FieldEdit, TableEdit } from '@patient-hook/contract'
 export function editOf(table: Table): TableEdit {
   return { name: table.name, label: table.label, help: table.help, fields: table.fields.map(fieldEditOf) }
 }
+
+/** Tells one state of a table from another. */
+export const revisionOf = (table: Table): string => textRevision(JSON.stringify(table))
 
 function fieldEditOf(field: Field): FieldEdit {
   const { name, label, help, type, format, link, required, unique, minimum, maximum, maxLength } = field

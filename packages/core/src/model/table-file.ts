@@ -17,7 +17,18 @@ import { boundsProblem, expectedOf, fitsType, gotOf, keptForm } from './values.j
 /** Reads tables/<table>.json: a JSON Schema 2020-12 object. Every fault of the file is told, each with its line. */
 
 const NAME = /^[a-z][A-Za-z0-9_]*$/
-const RESERVED = new Set(['constructor', 'prototype', 'hasOwnProperty', 'toString', 'valueOf', 'toJSON', 'then', 'rowid', 'oid'])
+/** What every record has already, in JavaScript or in SQLite. */
+export const RESERVED = new Set([
+  'constructor',
+  'prototype',
+  'hasOwnProperty',
+  'toString',
+  'valueOf',
+  'toJSON',
+  'then',
+  'rowid',
+  'oid',
+])
 
 /** "seed_estimate" becomes "Seed estimate", for a field that has no title. */
 const labelOf = (name: string) => (name.charAt(0).toUpperCase() + name.slice(1)).replace(/_/g, ' ')
@@ -118,7 +129,9 @@ function toFields(json: JsonFile, properties: Source['properties'], required: Re
       if (type !== 'integer') faults.note(json.wrong(path, 'id is always an integer'))
       continue
     }
-    if (!NAME.test(name) || RESERVED.has(name))
+    if (RESERVED.has(name))
+      faults.note(json.wrong(path, `"${name}" cannot be a field's name: every record has one of that name already`))
+    else if (!NAME.test(name))
       faults.note(json.wrong(path, `"${name}" cannot be a field's name: letters, digits and _ only, a small letter first`))
     const twin = seen.get(name.toLowerCase())
     if (twin) faults.note(json.wrong(path, `"${name}" and "${twin}" differ only in case`))

@@ -1,3 +1,4 @@
+import { Unusable } from '../unusable.js'
 import { tryPattern } from '../watch.js'
 import { isMultipleOf } from './decimals.js'
 import { isDate, utcText } from './dates.js'
@@ -37,10 +38,20 @@ export function gotOf(value: unknown): string {
   }
   if (typeof value === 'number') return `the number ${value}`
   if (value === null || value === undefined || typeof value === 'boolean') return String(value)
-  // Nothing of a value is run or read that could be code of whoever made it.
-  if (Array.isArray(value)) return 'a list'
+  const unusable = Unusable.saidOf(value)
+  if (unusable !== null) return unusable
+  if (isList(value)) return 'a list'
   if (typeof value === 'object' && isDateObject(value)) return 'a Date object (fields hold ISO text)'
   return typeof value === 'object' ? 'an object' : `a ${typeof value}`
+}
+
+/** `Array.isArray` throws for a proxy that was revoked. */
+function isList(value: unknown): boolean {
+  try {
+    return Array.isArray(value)
+  } catch {
+    return false
+  }
 }
 
 function isDateObject(value: object): boolean {

@@ -1,3 +1,8 @@
+import { elementsOf } from '../entry/copy.js'
+import { describeValue } from '../entry/describe.js'
+import { entry } from '../entry/entry.js'
+import { callback, data, list, scalar, type Reader } from '../entry/readers.js'
+import { shown } from '../entry/shown.js'
 import { HookError } from '../errors.js'
 import { gotOf } from '../model/values.js'
 
@@ -33,65 +38,80 @@ export function makeCollector(
   const path: string[] = []
   const add = (
     name: unknown,
-    rest: readonly unknown[],
+    given: readonly unknown[],
     call: (body: Body) => (api: unknown) => unknown,
     skip: boolean,
     only = false,
   ) => {
-    const [options, body] = rest.length > 1 ? [rest[0], rest[1]] : [{}, rest[0]]
+    const [options, body] = given[1] === undefined && gotOf(given[0]) !== 'an object' ? [{}, given[0]] : given
     if (typeof name !== 'string' || (!skip && typeof body !== 'function'))
       throw new HookError('hook/bad-definition', {
         detail: `test takes a name, options if any, and a function, but got ${gotOf(name)} and ${gotOf(body)}`,
       })
-    const given = (options ?? {}) as Record<string, unknown>
-    for (const key of Object.keys(given))
+    if (options !== undefined && gotOf(options) !== 'an object')
+      throw new HookError('hook/bad-definition', {
+        detail: `test '${name}' takes its options as an object, but got ${gotOf(options)}`,
+      })
+    const known = (options ?? {}) as Record<string, unknown>
+    for (const key of Object.keys(known))
       if (!OPTIONS.includes(key))
         throw new HookError('hook/bad-definition', {
           detail: `test '${name}': there is no option ${key}; there are ${OPTIONS.join(', ')}`,
         })
     tests.push({
       name: [...path, name].join(' › '),
-      options: given as TestOptions,
+      options: known as TestOptions,
       skip,
       only,
       body: call(body as Body),
       line: lineOf(),
     })
   }
-  const test = (name: unknown, ...rest: unknown[]) => add(name, rest, (body) => (api) => body(api), false)
-  test.skip = (name: unknown, ...rest: unknown[]) => add(name, rest.length ? rest : [() => {}], () => () => undefined, true)
-  test.only = (name: unknown, ...rest: unknown[]) => add(name, rest, (body) => (api) => body(api), false, true)
-  test.each = (cases: unknown) => {
-    if (!Array.isArray(cases))
-      throw new HookError('hook/bad-definition', { detail: `test.each takes a list of cases, but got ${gotOf(cases)}` })
-    return (name: unknown, ...rest: unknown[]) =>
-      cases.forEach((item: unknown, index) => {
-        const values: unknown[] = Array.isArray(item) ? item : [item]
-        add(caseName(String(name), values, index), rest, (body) => (api) => body(...values, api), false)
-      })
-  }
-  const describe = (name: unknown, body: unknown) => {
+  const test = entry('test', TEST, (name, first, second) => add(name, [first, second], (body) => (api) => body(api), false), {
+    skip: entry('test.skip', TEST, (name, first, second) => add(name, [first, second], () => () => undefined, true)),
+    only: entry('test.only', TEST, (name, first, second) =>
+      add(name, [first, second], (body) => (api) => body(api), false, true),
+    ),
+    each: entry('test.each', [list], (cases) => {
+      if (!Array.isArray(cases))
+        throw new HookError('hook/bad-definition', { detail: `test.each takes a list of cases, but got ${gotOf(cases)}` })
+      return entry('test.each', TEST, (name, first, second) =>
+        cases.forEach((item: unknown, index) => {
+          const values = elementsOf(item, 'test.each') ?? [item]
+          add(caseName(String(name), values, index), [first, second], (body) => (api) => body(...values, api), false)
+        }),
+      )
+    }),
+  })
+  const describe = entry('describe', [scalar, callback], (name, body) => {
     if (typeof body !== 'function')
       throw new HookError('hook/bad-definition', { detail: `describe takes a name and a function, but got ${gotOf(body)}` })
-    path.push(String(name))
+    path.push(typeof name === 'string' ? name : gotOf(name))
     try {
       ;(body as () => void)()
     } finally {
       path.pop()
     }
-  }
+  })
   return { test, describe, expect }
 }
+
+/** The options of a test, or its function. */
+const optionsOrBody: Reader<unknown> = (value, call) => (typeof value === 'function' ? callback(value, call) : data(value, call))
+/** Of a test: its name, its options, if any, and its function. */
+const TEST = [scalar, optionsOrBody, optionsOrBody] as const
 
 /** `%s` takes the values in turn, `$name` a property of an object; a name without either gets its number. */
 function caseName(name: string, values: readonly unknown[], index: number): string {
   let at = 0
-  const text = (value: unknown) => (typeof value === 'string' ? value : (JSON.stringify(value) ?? String(value)))
+  const text = (value: unknown): string => shown(value, 'test.each')
   const filled = name
     .replace(/%[sdj]/g, () => text(values[at++]))
     .replace(/\$(\w+)/g, (whole, key: string) => {
-      const [first] = values
-      return first !== null && typeof first === 'object' && key in first ? text((first as Record<string, unknown>)[key]) : whole
+      const first = describeValue(values[0])
+      return first !== null && typeof first === 'object' && Object.hasOwn(first, key)
+        ? text((first as Record<string, unknown>)[key])
+        : whole
     })
   return filled === name ? `${name} (${index + 1})` : filled
 }

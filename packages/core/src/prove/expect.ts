@@ -1,5 +1,9 @@
 import { types } from 'node:util'
 import { expect as hostExpect } from 'expect'
+import { entry, entryOfMany } from '../entry/entry.js'
+import { compared } from '../entry/readers.js'
+import { sealClassWith, sealFunctions } from '../harden.js'
+import { once } from '../once.js'
 import { readThrown } from '../sandbox/thrown.js'
 
 /**
@@ -10,7 +14,7 @@ import { readThrown } from '../sandbox/thrown.js'
 type Matcher = (...values: unknown[]) => void
 type Host = typeof hostExpect & Record<string, (...values: unknown[]) => unknown>
 
-/** Makers of values that match more than one thing. */
+/** The names of what makes values that match more than one thing. */
 const SHAPES = [
   'any',
   'anything',
@@ -59,19 +63,31 @@ export const expectations = (): number => asked
 /** One that is no matcher, such as that a save is refused. */
 export const noteExpectation = (): void => void asked++
 
-function matchers(host: Record<string, unknown>, names: readonly string[]): Record<string, Matcher> {
-  const guarded = Object.create(null) as Record<string, Matcher>
-  for (const name of names)
-    guarded[name] = Object.freeze((...values: unknown[]) => {
-      asked++
-      try {
-        ;(host[name] as Matcher)(...values)
-      } catch (error) {
-        note(error)
-        throw error
-      }
-    })
-  return guarded
+/** What `expect(actual)` gives, and what its `not` gives: the matchers are the prototype's, one for each that the library has. */
+class Expectation {
+  readonly #host: Record<string, Matcher>
+
+  constructor(host: unknown, not: object | null) {
+    this.#host = host as Record<string, Matcher>
+    if (not) Object.defineProperty(this, 'not', { value: not, enumerable: true })
+    Object.freeze(this)
+  }
+
+  static {
+    const sample = hostExpect(0) as unknown as Record<string, unknown>
+    const names = Object.keys(sample).filter((name) => typeof sample[name] === 'function')
+    const matcher = (name: string) =>
+      entryOfMany(`expect.${name}`, compared, function (this: Expectation, values) {
+        asked++
+        try {
+          this.#host[name]!(...values)
+        } catch (error) {
+          note(error)
+          throw error
+        }
+      })
+    sealClassWith(Expectation, Object.fromEntries(names.map((name) => [name, matcher(name)])))
+  }
 }
 
 function frozenDeep<T extends object>(made: T): T {
@@ -80,26 +96,27 @@ function frozenDeep<T extends object>(made: T): T {
   return made
 }
 
-let shared: unknown
+/** Makers of values that match more than one thing. */
+const shapesOf = (of: Record<string, (...values: unknown[]) => unknown>, names: readonly string[]) =>
+  sealFunctions(
+    Object.fromEntries(
+      names.map((name) => [
+        name,
+        entryOfMany(`expect.${name}`, compared, (values) => frozenDeep(of[name]!(...values) as object)),
+      ]),
+    ),
+  )
 
 /** One for the thread: it keeps nothing of those who use it. */
-export function safeExpect(): unknown {
-  if (shared) return shared
+export const safeExpect = once((): unknown => {
   const host = hostExpect as Host
-  const sample = hostExpect(0) as unknown as Record<string, unknown>
-  const names = Object.keys(sample).filter((name) => typeof sample[name] === 'function')
-  const expect = (actual: unknown) => {
-    const given = hostExpect(actual) as unknown as Record<string, unknown>
-    return Object.freeze({
-      ...matchers(given, names),
-      not: Object.freeze(matchers(given['not'] as Record<string, unknown>, names)),
-    })
-  }
-  const shapes = (of: Record<string, (...values: unknown[]) => unknown>, which: readonly string[]) =>
-    Object.fromEntries(
-      which.map((name) => [name, Object.freeze((...values: unknown[]) => frozenDeep(of[name]!(...values) as object))]),
-    )
-  const not = host.not as unknown as Host
-  shared = Object.freeze(Object.assign(expect, shapes(host, SHAPES), { not: Object.freeze(shapes(not, NOT_SHAPES)) }))
-  return shared
-}
+  return entry(
+    'expect',
+    [compared],
+    (actual) => {
+      const given = hostExpect(actual) as unknown as Record<string, unknown>
+      return new Expectation(given, new Expectation(given['not'], null))
+    },
+    { ...shapesOf(host, SHAPES), not: shapesOf(host.not as unknown as Host, NOT_SHAPES) },
+  )
+})

@@ -1,3 +1,5 @@
+import { entry } from '../entry/entry.js'
+import { callback, data, scalar } from '../entry/readers.js'
 import { HookError, isRefusal, describe, type ErrorReport } from '../errors.js'
 import { sealFunctions } from '../harden.js'
 import { utcText } from '../model/dates.js'
@@ -34,7 +36,7 @@ export function makeTestApi(
   const ran = new Map<string, number>()
   let last: SaveOutcome | null = null
 
-  const tableOf = (name: unknown) => tableNamed(project.tables, String(name))
+  const tableOf = (name: unknown) => tableNamed(project.tables, nameOf(name))
   const run = (rows: InputRow[], more: SaveOptions = {}): SaveOutcome => {
     last = trySave(environment, rows, {
       user,
@@ -50,53 +52,62 @@ export function makeTestApi(
     return last
   }
   const row = (table: unknown, values: unknown): InputRow => {
-    if (values === null || typeof values !== 'object')
+    if (gotOf(values) !== 'an object')
       throw new HookError('save/bad-input', {
-        detail: `save('${String(table)}', values) takes an object of values, but got ${gotOf(values)}`,
+        detail: `save('${nameOf(table)}', values) takes an object of values, but got ${gotOf(values)}`,
       })
-    return { table: String(table), values: values as InputRow['values'] }
+    return { table: nameOf(table), values: values as InputRow['values'] }
   }
+  /** @param given plain data */
+  const isPartial = (given: unknown): boolean => gotOf(given) === 'an object' && (given as Given)['partial'] === true
 
   const api: Given = {
-    save: (table: unknown, values: unknown) => run([row(table, values)]).records[0],
-    saveMany: (table: unknown, rows: unknown, more: { partial?: boolean } = {}) => {
+    save: entry('save', [scalar, data], (table, values) => run([row(table, values)]).records[0]),
+    saveMany: entry('saveMany', [scalar, data, data], (table, rows, more) => {
       if (!Array.isArray(rows))
         throw new HookError('save/bad-input', { detail: `saveMany takes a list of rows, but got ${gotOf(rows)}` })
+      const partial = isPartial(more)
       const outcome = run(
         rows.map((values: unknown) => row(table, values)),
-        { partial: more.partial === true },
+        { partial },
       )
-      return more.partial ? keptOf(outcome) : outcome.records
-    },
-    saveAll: (rows: unknown, more: { partial?: boolean } = {}) => {
+      return partial ? keptOf(outcome) : outcome.records
+    }),
+    saveAll: entry('saveAll', [data, data], (rows, more) => {
       if (!Array.isArray(rows))
         throw new HookError('save/bad-input', { detail: `saveAll takes a list of { table, values, as }, but got ${gotOf(rows)}` })
-      const outcome = run(rows as InputRow[], { partial: more.partial === true })
-      const answer = more.partial ? keptOf(outcome) : outcome.records
-      ;(rows as InputRow[]).forEach((each, index) => {
-        if (each.as !== undefined) Object.defineProperty(answer, each.as, { value: outcome.records[index], configurable: true })
+      const partial = isPartial(more)
+      const outcome = run(rows as InputRow[], { partial })
+      const answer = partial ? keptOf(outcome) : outcome.records
+      ;(rows as InputRow[]).forEach(({ as }, index) => {
+        if (as !== undefined) Object.defineProperty(answer, as, { value: outcome.records[index], configurable: true })
       })
       return answer
-    },
-    ref: (as: unknown) => ({ ref: String(as) }),
-    copy: (table: unknown, id: unknown, values: unknown = {}) =>
-      run([{ ...row(table, values), copyOf: id as number }]).records[0],
-    remove: (table: unknown, id: unknown) => {
-      run([{ table: String(table), values: { id: id as number }, remove: true }])
-    },
-    get: (table: unknown, id: unknown) => {
+    }),
+    ref: entry('ref', [scalar], (as) => ({ ref: nameOf(as) })),
+    copy: entry(
+      'copy',
+      [scalar, scalar, data],
+      (table, id, values) => run([{ ...row(table, values ?? {}), copyOf: id as number }]).records[0],
+    ),
+    remove: entry('remove', [scalar, scalar], (table, id) => {
+      run([{ table: nameOf(table), values: { id: id as number }, remove: true }])
+    }),
+    get: entry('get', [scalar, scalar], (table, id) => {
       const shape = shapeOf(tableOf(table))
+      if (!Number.isSafeInteger(id))
+        throw new HookError('test/failed', { detail: `get takes the id of a record (an integer), but got ${gotOf(id)}` })
       const record = readByIds(store, shape, [id as number]).get(id as number)
       return record ? shape.plain(record) : null
-    },
-    rows: (table: unknown, where: unknown = {}) => {
+    }),
+    rows: entry('rows', [scalar, data], (table, where) => {
       const known = tableOf(table)
       const shape = shapeOf(known)
-      const { sql, parameters } = whereSql(known, where as Given)
+      const { sql, parameters } = whereSql(known, (where ?? {}) as Given)
       const stored = store.rows(`SELECT ${shape.columns} FROM ${quote(known.name)}${sql} ORDER BY "id"`, ...parameters)
       return stored.map((raw) => shape.plain(shape.fromRaw(raw)))
-    },
-    refusal: (attempt: unknown) => {
+    }),
+    refusal: entry('refusal', [callback], (attempt) => {
       if (typeof attempt !== 'function')
         throw new HookError('test/failed', { detail: 'refusal takes a function: refusal(() => save(...))' })
       noteExpectation()
@@ -107,11 +118,11 @@ export function makeTestApi(
         if (HookError.is(error) && isRefusal(error.report)) return toRefusals(error.report)
         throw error
       }
-      const refused = result !== null && typeof result === 'object' ? (result as { refused?: unknown[] }).refused : undefined
+      const refused = refusedOf(result)
       if (refused?.[0]) return refused[0]
       throw new HookError('test/failed', { detail: 'expected the save to be refused, but it was kept' })
-    },
-    as: (name: unknown, within?: () => unknown) => {
+    }),
+    as: entry('as', [scalar, callback], (name, within) => {
       if (typeof name !== 'string' || name === '')
         throw new HookError('test/failed', { detail: `as takes a user's name, but got ${gotOf(name)}` })
       if (users.length > 0 && !users.includes(name))
@@ -120,36 +131,56 @@ export function makeTestApi(
       user = name
       if (typeof within !== 'function') return api
       try {
-        return within()
+        return (within as () => unknown)()
       } finally {
         user = before
       }
-    },
-    clock: Object.assign(
-      (next?: unknown) => {
-        if (next !== undefined) time = timeOf(next)
-        return time
-      },
-      { toString: () => time, toJSON: () => time },
+    }),
+    clock: makeClock(
+      () => time,
+      (next) => (time = timeOf(next)),
     ),
-    sent: (channel: unknown) =>
-      (store.values('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id', String(channel)) as string[]).map(
+    sent: entry('sent', [scalar], (channel) =>
+      (store.values('SELECT payload FROM ph_outbox WHERE channel = ? ORDER BY id', nameOf(channel)) as string[]).map(
         (text) => JSON.parse(text) as unknown,
       ),
-    ran: (hook: unknown) => {
+    ),
+    ran: entry('ran', [scalar], (hook) => {
       const known = program.hooks.map((each) => each.name)
-      if (!known.includes(String(hook)))
-        throw new HookError('test/failed', { detail: `ran: there is no hook ${String(hook)}${hintFor(String(hook), known)}` })
-      return ran.get(String(hook)) ?? 0
-    },
-    spent: () => {
+      if (!known.includes(nameOf(hook)))
+        throw new HookError('test/failed', { detail: `ran: there is no hook ${nameOf(hook)}${hintFor(nameOf(hook), known)}` })
+      return ran.get(nameOf(hook)) ?? 0
+    }),
+    spent: entry('spent', [], () => {
       if (!last) throw new HookError('test/failed', { detail: 'spent: nothing was saved yet' })
       return { ...last.spent }
-    },
-    history: (table: unknown, id: unknown) => readHistory(store, tableOf(table).name, id as number),
+    }),
+    history: entry('history', [scalar, scalar], (table, id) => {
+      if (!Number.isSafeInteger(id))
+        throw new HookError('test/failed', { detail: `history takes the id of a record (an integer), but got ${gotOf(id)}` })
+      return readHistory(store, tableOf(table).name, id as number)
+    }),
   }
   return sealFunctions(api)
 }
+
+/** A name as it was given; what came instead of one. */
+const nameOf = (value: unknown): string => (typeof value === 'string' ? value : gotOf(value))
+
+/** `clock()`, `clock(time)`, and the time itself where it is used as text. */
+function makeClock(get: () => string, set: (next: unknown) => string): unknown {
+  const clock = entry('clock', [scalar], (next) => (next === undefined ? get() : set(next)), {
+    toString: entry('clock.toString', [], get),
+    toJSON: entry('clock.toJSON', [], get),
+  })
+  return clock
+}
+
+/** What a partial save within `refusal` gave: only lists of ours have it. */
+function refusedOf(result: unknown): readonly unknown[] | undefined {
+  return typeof result === 'object' && result !== null ? partialAnswers.get(result) : undefined
+}
+const partialAnswers = new WeakMap<object, readonly unknown[]>()
 
 /** @throws HookError save/bad-clock */
 function timeOf(clock: unknown): string {
@@ -161,7 +192,10 @@ function timeOf(clock: unknown): string {
 /** The kept records, with `kept` and `refused` beside them. */
 function keptOf({ records, refusals }: SaveOutcome): RecordValues[] {
   const kept = records.filter((record) => record !== null)
-  return Object.defineProperties([...kept], { kept: { value: kept }, refused: { value: refusals.map(toRefusal) } })
+  const refused = refusals.map(toRefusal)
+  const answer = Object.defineProperties([...kept], { kept: { value: kept }, refused: { value: refused } })
+  partialAnswers.set(answer, refused)
+  return answer
 }
 
 /** Nothing but refusals: of the checks, of what was typed, and by hooks. That a hook failed is none. */

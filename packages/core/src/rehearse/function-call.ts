@@ -5,7 +5,7 @@ import { gotOf } from '../model/values.js'
 import type { Project } from '../model/types.js'
 import { Spending } from '../save/budget.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
-import { plainValue } from '../store/plain.js'
+import { describeValue } from '../entry/describe.js'
 import { AT_WORK, atWork } from '../watch.js'
 import { linesOf } from './lines.js'
 import { preview } from './preview.js'
@@ -70,7 +70,7 @@ export function callFunction<T>(
 }
 
 /** What is told of a value: in words, and as JSON. */
-export const toldOf = (value: unknown) => ({ text: preview(value), json: plainValue(value) })
+export const toldOf = (value: unknown) => ({ text: preview(value), json: describeValue(value) })
 
 /** A fresh value for each call, so that a function which changes what it is given changes nothing of ours. */
 function argumentOf({ value, as }: Argument): unknown {

@@ -1,5 +1,4 @@
-import { types } from 'node:util'
-import { Found } from '../store/found.js'
+import { describeClosed, partsOf } from '../entry/describe.js'
 
 /** A value in a few characters, for the margin beside the code. Never runs code of the value. */
 
@@ -12,22 +11,34 @@ export function preview(value: unknown): string {
 
 function show(value: unknown, depth: number): string {
   if (typeof value === 'string') return JSON.stringify(value.length > LONGEST ? value.slice(0, LONGEST) : value)
-  if (typeof value === 'bigint') return `${value}n`
-  if (value === null || typeof value !== 'object') return typeof value === 'function' ? 'a function' : String(value)
-  if (types.isProxy(value)) return 'a proxy'
+  if (value === null || (typeof value !== 'object' && typeof value !== 'function' && typeof value !== 'symbol')) {
+    return typeof value === 'bigint' ? `${value}n` : String(value)
+  }
+  const closed = describeClosed(value)
+  if (closed !== null) return closed
   try {
-    if (Array.isArray(value)) return counted(value.length, 'items', value, depth, (item) => show(item, depth + 1))
-    if (value instanceof Map || value instanceof Found)
-      return counted(value.size, 'found', value, depth, ([key, item]) => `${show(key, depth + 1)}: ${show(item, depth + 1)}`)
-    if (value instanceof Set) return counted(value.size, 'values', value, depth, (item) => show(item, depth + 1))
-    if (value instanceof Date) return Number.isNaN(value.getTime()) ? 'no valid date' : value.toISOString()
-    if (value instanceof RegExp) return String(value)
-    const own = Object.entries(Object.getOwnPropertyDescriptors(value)).filter(([, each]) => 'value' in each && each.enumerable)
-    if (depth > 1) return `{ ${own.length} }`
-    return `{ ${own
-      .slice(0, 6)
-      .map(([key, each]) => `${key}: ${show(each.value, depth + 1)}`)
-      .join(', ')}${own.length > 6 ? ', …' : ''} }`
+    const parts = partsOf(value as object)
+    switch (parts.kind) {
+      case 'words':
+        return parts.text
+      case 'list':
+        return counted(parts.count, 'items', parts.items, depth, (item) => show(item, depth + 1))
+      case 'set':
+        return counted(parts.count, 'values', parts.items, depth, (item) => show(item, depth + 1))
+      case 'map':
+        return counted(
+          parts.count,
+          'found',
+          parts.items,
+          depth,
+          ([key, item]) => `${show(key, depth + 1)}: ${show(item, depth + 1)}`,
+        )
+      case 'object': {
+        if (depth > 1) return `{ ${parts.count} }`
+        const shown = [...parts.items].slice(0, 6).map(([key, item]) => `${key}: ${show(item, depth + 1)}`)
+        return `{ ${shown.join(', ')}${parts.count > 6 ? ', …' : ''} }`
+      }
+    }
   } catch {
     return 'an object'
   }

@@ -1,7 +1,7 @@
 import type { RunEvent, RunLog } from '@patient-hook/contract'
 import type { Value, Values } from '../model/types.js'
 import type { Probe } from '../sandbox/probe.js'
-import { plainValue } from '../store/plain.js'
+import { describeValue } from '../entry/describe.js'
 import { nameOf, readPlace } from '../watch.js'
 import type { Hook } from '../save/hook.js'
 import type { SaveRow } from '../save/row.js'
@@ -158,7 +158,7 @@ export class Recorder implements Probe, SaveRecorder {
   #shown(value: unknown): { text: string; json?: unknown } {
     const text = preview(value)
     if (!this.withJson) return { text }
-    const json = plainValue(value)
+    const json = describeValue(value)
     return JSON.stringify(json).length <= LONGEST_JSON ? { text, json } : { text }
   }
 
@@ -185,7 +185,7 @@ export class Recorder implements Probe, SaveRecorder {
       seen[name] = value
       this.#writesTo(row)[name] = this.#place
       if (this.#telling)
-        this.#events.add({ kind: 'set', ...placeAt(this.#place), field: name, from: before, to: plainValue(value) as Value })
+        this.#events.add({ kind: 'set', ...placeAt(this.#place), field: name, from: before, to: describeValue(value) as Value })
     }
   }
 }

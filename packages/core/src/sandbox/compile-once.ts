@@ -5,6 +5,11 @@ import { compileModules, type CompiledModule, type Equipment } from './compile.j
 /** Compiled modules by file: typing in one file compiles that one only. */
 const compiledFiles = new Map<string, { text: string; compiled: CompiledModule }>()
 
+/** Another engine compiled it, for this one's number of the module. */
+export function noteCompiled(file: string, text: string, equipment: Equipment, compiled: CompiledModule): void {
+  compiledFiles.set(`${file} ${equipment}`, { text, compiled })
+}
+
 /**
  * @param keep on disk, too, where that is done: not what changes with every keystroke
  * @param ahead kept on disk as well

@@ -6,20 +6,18 @@ import { asyncParts } from '../language/synchronous.js'
 import { cover, type CoveredText } from './cover.js'
 import { NO_PARTS, partsOf, type DefinitionParts } from './definition-parts.js'
 import { asJavaScript, makeCode, type EngineNames, type ModuleCode } from './javascript.js'
-import { mayKeepState } from './module-state.js'
+import { stateOf, type ModuleState } from './module-state.js'
 
 /** Compiles one TypeScript module of a plugin to a function's source, with what its syntax tells of it and the places of its parts. */
 
 /** `probed` code is recorded line by line; `counted` code counts its statements and branches. */
 export type Equipment = 'plain' | 'probed' | 'counted'
 
-export interface CompiledModule extends ModuleCode, DefinitionParts {
+export interface CompiledModule extends ModuleCode, DefinitionParts, ModuleState {
   file: string
   /** Lines of the properties of the literal given to defineHook, from 1. */
   parts: ReadonlyMap<string, number>
   imports: readonly { module: string; line: number }[]
-  /** It may keep something from one call to the next. */
-  keepsState: boolean
   /** What there is to count, and by which name the code finds the counters; only of counted code. */
   counted: Pick<CoveredText, 'counters' | 'data'> | null
 }
@@ -35,6 +33,7 @@ function namesFor(source: ts.SourceFile): EngineNames {
     meter: free('$meter'),
     place: free('$place'),
     probe: free('$probe'),
+    seal: free('$seal'),
     exports: free('$exports'),
     require: free('$require'),
   }
@@ -83,6 +82,7 @@ export function compileModules(
   const imports: { module: string; line: number }[] = []
   const parts = new Map<string, number>()
   let definition = NO_PARTS
+  let definitions = 0
   const look = (node: ts.Node): void => {
     if (
       (ts.isImportDeclaration(node) || ts.isExportDeclaration(node)) &&
@@ -107,6 +107,7 @@ export function compileModules(
       argument &&
       ts.isObjectLiteralExpression(argument)
     ) {
+      definitions++
       parts.set('', lineOf(call))
       for (const property of argument.properties)
         if (property.name && (ts.isIdentifier(property.name) || ts.isStringLiteral(property.name)))
@@ -115,10 +116,13 @@ export function compileModules(
     }
   }
   nodesOf(source).nodes.forEach(look)
+  checkEscapes(file, source)
   const [asynchronous] = asyncParts(source)
   if (asynchronous) throw new HookError('hook/async', { file, line: lineOf(asynchronous.node), what: asynchronous.what })
   checkSyntax(file, source)
-  const keepsState = mayKeepState(source)
+  // With another name for the function, or a second definition, it is not certain which of them the hook is.
+  if (definitions !== 1 || countNamed(source, 'defineHook') !== 2) definition = NO_PARTS
+  const state = stateOf(source)
   const bareSource = once(() => asJavaScript(source, names))
   return equipments.map((equipment) => {
     const covered = equipment === 'counted' ? cover(file, text) : null
@@ -130,9 +134,27 @@ export function compileModules(
       parts,
       imports,
       ...definition,
-      keepsState,
+      ...state,
       counted: covered && { counters: covered.counters, data: covered.data },
     }
+  })
+}
+
+const countNamed = (source: ts.SourceFile, name: string): number =>
+  nodesOf(source).nodes.filter((node) => (ts.isIdentifier(node) || ts.isStringLiteralLike(node)) && node.text === name).length
+
+/** An escape in a name hides what the code reaches for, and some of them end V8. @throws HookError compile/syntax */
+function checkEscapes(file: string, source: ts.SourceFile): void {
+  if (!source.text.includes('\\u')) return
+  const wrong = nodesOf(source).nodes.find(
+    (node) => (ts.isIdentifier(node) || ts.isPrivateIdentifier(node)) && node.getText(source).includes('\\'),
+  )
+  if (!wrong) return
+  const at = source.getLineAndCharacterOfPosition(wrong.getStart(source))
+  const place = { file, line: at.line + 1, column: at.character + 1 }
+  throw new HookError('compile/syntax', {
+    ...place,
+    detail: `the name ${wrong.getText(source)} has an escape in it: write the letter itself`,
   })
 }
 

@@ -19,6 +19,8 @@ export interface EngineNames extends ModuleNames {
   /** The cells, whose first holds the place: module number × 2^18 + line. */
   place: string
   probe: string
+  /** What freezes functions of the module, once it has run. */
+  seal: string
 }
 
 /** Leads from places of the code to those of what somebody wrote. */

@@ -1,5 +1,5 @@
 import ts from '#typescript'
-import { isAssignment } from './syntax.js'
+import { isAssignment, isWritten } from './syntax.js'
 
 /**
  * Can a module keep something from one call of it to the next? Where that cannot be ruled out by looking at its text, it
@@ -24,9 +24,20 @@ const TAKES = new Set(
 
 type Place = ts.Node & { parent: ts.Node }
 
-export function mayKeepState(source: ts.SourceFile): boolean {
+export interface ModuleState {
+  /** It may keep something from one call to the next. */
+  keepsState: boolean
+  /**
+   * Names of the top level whose functions, classes and patterns are to be frozen once the module has run: a property of one of them
+   * would be kept. Empty where the module may keep something anyhow.
+   */
+  sealed: readonly string[]
+}
+
+export function stateOf(source: ts.SourceFile): ModuleState {
   const module = new ModuleText(source)
-  return source.statements.some((statement) => module.keeps(statement))
+  const keepsState = source.statements.some((statement) => module.keeps(statement))
+  return { keepsState, sealed: keepsState ? [] : source.statements.flatMap((statement) => module.toSeal(statement)) }
 }
 
 class ModuleText {
@@ -42,11 +53,17 @@ class ModuleText {
         const isName =
           (ts.isPropertyAccessExpression(parent) && parent.name === node) ||
           (ts.isPropertyAssignment(parent) && parent.name === node)
-        if (!isName) this.#uses.set(node.text, [...(this.#uses.get(node.text) ?? []), node])
+        if (!isName) this.#add(node)
       }
       ts.forEachChild(node, look)
     }
     look(source)
+  }
+
+  #add(node: ts.Identifier): void {
+    const uses = this.#uses.get(node.text)
+    if (uses) uses.push(node)
+    else this.#uses.set(node.text, [node])
   }
 
   keeps(statement: ts.Statement): boolean {
@@ -73,6 +90,23 @@ class ModuleText {
     return statement.declarationList.declarations.some((declaration) => this.#declarationKeeps(declaration, isExported))
   }
 
+  /** Names that a statement gives to what can have properties. What is exported is frozen with the exports. */
+  toSeal(statement: ts.Statement): string[] {
+    const isExported = ts.canHaveModifiers(statement) && (ts.getModifiers(statement) ?? []).some(isExport)
+    if (isExported) return []
+    if (ts.isFunctionDeclaration(statement) || ts.isClassDeclaration(statement))
+      return isDeclared(statement) ? [statement.name!.text] : []
+    if (!ts.isVariableStatement(statement)) return []
+    return statement.declarationList.declarations.flatMap(({ name, initializer }) => {
+      if (!ts.isIdentifier(name) || !initializer) return []
+      const inner = bare(initializer)
+      // A frozen pattern is several times slower.
+      if (ts.isRegularExpressionLiteral(inner))
+        return (this.#uses.get(name.text) ?? []).every((use) => use === name || onlyMatches(use)) ? [] : [name.text]
+      return ts.isLiteralExpression(inner) ? [] : [name.text]
+    })
+  }
+
   #declarationKeeps({ name, initializer }: ts.VariableDeclaration, isExported: boolean): boolean {
     if (!ts.isIdentifier(name) || !initializer) return true
     const kind = kindOf(initializer)
@@ -86,8 +120,42 @@ class ModuleText {
 
   /** Is the name, or anything reached through it, assigned to? */
   #isAltered(name: ts.Identifier): boolean {
-    return (this.#uses.get(name.text) ?? []).some((use) => use !== name && isAssigned(reached(use)))
+    return (this.#uses.get(name.text) ?? []).some((use) => use !== name && isWritten(reached(use)))
   }
+}
+
+/** Has it a name, and code? An overload has none. */
+const isDeclared = (statement: ts.FunctionDeclaration | ts.ClassDeclaration): boolean =>
+  statement.name !== undefined &&
+  (ts.isClassDeclaration(statement) || statement.body !== undefined) &&
+  !(ts.getModifiers(statement) ?? []).some(({ kind }) => kind === ts.SyntaxKind.DeclareKeyword)
+
+const isExport = ({ kind }: ts.ModifierLike): boolean => kind === ts.SyntaxKind.ExportKeyword
+
+/** An expression without its parentheses and types. */
+function bare(node: ts.Expression): ts.Expression {
+  return ts.isParenthesizedExpression(node) ||
+    ts.isAsExpression(node) ||
+    ts.isSatisfiesExpression(node) ||
+    ts.isNonNullExpression(node)
+    ? bare(node.expression)
+    : node
+}
+
+/** Methods of a pattern that change nothing of one without `g` and `y`, and methods of texts that take one. */
+const MATCHES = new Set(['test', 'exec', 'source', 'flags'])
+const TAKES_PATTERN = new Set(['replace', 'match', 'search', 'split'])
+
+/** Is the pattern only matched here: `NAME.test(text)`, `text.replace(NAME, …)`? */
+function onlyMatches(use: ts.Identifier): boolean {
+  const { parent } = use as Place
+  if (ts.isPropertyAccessExpression(parent) && parent.expression === use) return MATCHES.has(parent.name.text)
+  return (
+    ts.isCallExpression(parent) &&
+    parent.arguments[0] === use &&
+    ts.isPropertyAccessExpression(parent.expression) &&
+    TAKES_PATTERN.has(parent.expression.name.text)
+  )
 }
 
 /** The whole of `name.a[0].b` of which this is the beginning. */
@@ -103,22 +171,6 @@ function reached(use: ts.Node): ts.Node {
     if (!goesOn) return node
     node = parent
   }
-}
-
-function isAssigned(node: ts.Node): boolean {
-  const { parent } = node as Place
-  if (ts.isPrefixUnaryExpression(parent) || ts.isPostfixUnaryExpression(parent))
-    return parent.operator === ts.SyntaxKind.PlusPlusToken || parent.operator === ts.SyntaxKind.MinusMinusToken
-  if (ts.isDeleteExpression(parent)) return true
-  if (ts.isBinaryExpression(parent)) return parent.left === node && isAssignment(parent)
-  if (ts.isForOfStatement(parent) || ts.isForInStatement(parent)) return parent.initializer === node
-  // A place in a pattern that is assigned to: [a, ...b] = …, ({ a, b: c } = …)
-  if (ts.isShorthandPropertyAssignment(parent) || (ts.isPropertyAssignment(parent) && parent.initializer === node))
-    return isAssigned(parent.parent)
-  return (
-    (ts.isArrayLiteralExpression(parent) || ts.isSpreadElement(parent) || ts.isParenthesizedExpression(parent)) &&
-    isAssigned(parent)
-  )
 }
 
 /** Does this use only read, so that nobody gets hold of what could be changed? */

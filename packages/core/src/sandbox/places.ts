@@ -11,10 +11,13 @@ import { readThrown } from './thrown.js'
 /** Lines of what is evaluated that stand before a module's own. */
 export const HEAD_LINES = 1
 
+/** Of the names of all modules in stacks. */
+export const STACK_PREFIX = 'ph:'
+
 let loads = 0
 
 /** The name that a module has in stacks, another one each time it is loaded. */
-export const stackName = (file: string): string => `ph:${loads++}/${file}`
+export const stackName = (file: string): string => `${STACK_PREFIX}${loads++}/${file}`
 
 const fileOf = (name: string): string => name.replace(/^ph:\d+\//, '')
 

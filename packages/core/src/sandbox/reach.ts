@@ -1,4 +1,6 @@
 import 'ses'
+import { entry } from '../entry/entry.js'
+import { own } from '../entry/readers.js'
 import { HookError } from '../errors.js'
 import { sealFunctions } from '../harden.js'
 import { once } from '../once.js'
@@ -73,13 +75,13 @@ const withheld = once(() => {
   const scope = {}
   for (const name of WITHHELD) {
     const accessor = sealFunctions({
-      get: (): never => {
+      get: entry(name, [], (): never => {
         throw unavailable(name)
-      },
-      // A module of a plugin may still have a variable of that name.
-      set(this: object, value: unknown): void {
+      }),
+      // A module of a plugin may still have a variable of that name; its value goes back to the module and nowhere else.
+      set: entry(name, [own], function (this: object, value) {
         Object.defineProperty(this, name, { value, writable: true, configurable: true })
-      },
+      }),
     })
     Object.defineProperty(scope, name, accessor)
   }

@@ -1,7 +1,7 @@
 import ts from '#typescript'
 import { parametersOf } from '../syntax-tree.js'
 import { once } from '../once.js'
-import { isAssignment } from './syntax.js'
+import { isWritten } from './syntax.js'
 
 /**
  * What a hook's function, or a loop in it, does with a record, where its syntax tree proves it. The proof is conservative: as soon as the record is
@@ -231,22 +231,11 @@ export class RecordUse {
       if (ownerOf(access) !== this.scope) unknown()
       this.fields.add(field)
     }
-    if (ts.isBinaryExpression(parent) && parent.left === node && isAssignment(parent)) return write()
-    if (ts.isPrefixUnaryExpression(parent) || ts.isPostfixUnaryExpression(parent)) {
-      const { operator } = parent
-      if (operator === ts.SyntaxKind.PlusPlusToken || operator === ts.SyntaxKind.MinusMinusToken) write()
-      return
-    }
-    if (ts.isDeleteExpression(parent)) unknown()
-    if ((ts.isForOfStatement(parent) || ts.isForInStatement(parent)) && parent.initializer === node) unknown()
-    for (let at: ts.Node = node; at.parent && !ts.isStatement(at); at = at.parent)
-      if (
-        ts.isBinaryExpression(at.parent) &&
-        at.parent.left === at &&
-        at.parent.operatorToken.kind === ts.SyntaxKind.EqualsToken &&
-        (ts.isArrayLiteralExpression(at) || ts.isObjectLiteralExpression(at))
-      )
-        unknown()
+    if (!isWritten(node)) return
+    // A target within a pattern, or in the head of a loop, is given its value in ways that are not followed here.
+    const isPlain = ts.isBinaryExpression(parent) || ts.isPrefixUnaryExpression(parent) || ts.isPostfixUnaryExpression(parent)
+    if (isPlain && !isWritten(parent)) write()
+    else unknown()
   }
 }
 
@@ -267,10 +256,7 @@ function touchedByPredicate(fn: ts.ArrowFunction): ReadonlySet<string | null> | 
   let plain = true
   const { text } = first.name
   const walk = (node: ts.Node): void => {
-    if (ts.isBinaryExpression(node) && isAssignment(node)) plain = false
-    if (ts.isPrefixUnaryExpression(node) || ts.isPostfixUnaryExpression(node))
-      if (node.operator === ts.SyntaxKind.PlusPlusToken || node.operator === ts.SyntaxKind.MinusMinusToken) plain = false
-    if (ts.isDeleteExpression(node)) plain = false
+    if (isWritten(node)) plain = false
     if (ts.isIdentifier(node) && node.text === text && node !== first.name) {
       const { parent } = node
       const isName = ts.isPropertyAccessExpression(parent) && parent.name === node

@@ -11,6 +11,7 @@ import type { Meter } from './meter.js'
 import { Places, stackName, type ThrownCode } from './places.js'
 import type { Probe } from './probe.js'
 import { FAST, makeCompartment } from './reach.js'
+import { freezePlain, sealFunctionsOf } from './seal.js'
 
 /**
  * Runs plugin modules in hardened compartments. `lockdown` is called by the worker that hosts the engine (see
@@ -43,15 +44,9 @@ function digestOf(file: string, text: string): string {
   return digest
 }
 
-/** Freezes functions, and plain lists and objects with what they hold; runs no code of them. */
-function freezePlain(value: unknown): void {
-  if (typeof value === 'function') Object.freeze(value)
-  if (value === null || typeof value !== 'object' || Object.isFrozen(value)) return
-  const prototype: unknown = Object.getPrototypeOf(value)
-  if (!Array.isArray(value) && prototype !== Object.prototype && prototype !== null) return
-  Object.freeze(value)
-  for (const { value: part } of Object.values(Object.getOwnPropertyDescriptors(value)) as PropertyDescriptor[]) freezePlain(part)
-}
+/** What a module that keeps nothing does last. */
+const sealing = ({ names, sealed }: CompiledModule): string =>
+  sealed.length === 0 ? '' : `;${names.seal}([${sealed.join(', ')}])\n`
 
 export class Sandbox {
   /** Shared with the watching thread. */
@@ -221,12 +216,13 @@ export class Sandbox {
       ...this.#countersOf(compiled),
       [names.exports]: exports,
       [names.require]: require,
+      [names.seal]: sealFunctionsOf,
     }
     const fast = FAST.filter((name) => name in compartment.globalThis)
     const parameters = [...Object.keys(given), ...fast].join(', ')
     // The module's own function is called with nothing, so that `arguments` of it holds nothing.
     // Lines before the code: HEAD_LINES of places.ts.
-    const source = `(function (${parameters}) { return function () {\n${compiled.code}\n} })\n//# sourceURL=${unique}`
+    const source = `(function (${parameters}) { return function () {\n${compiled.code}\n${sealing(compiled)}} })\n//# sourceURL=${unique}`
     const make = compartment.evaluate(source) as (...values: unknown[]) => () => void
     make.call(undefined, ...Object.values(given), ...fast.map((name) => compartment.globalThis[name])).call(undefined)
   }
@@ -259,8 +255,7 @@ export class Sandbox {
 
   /** The file that an import names, or the built-in module. */
   #resolve(from: string, name: string, line: number | undefined): string | Record<string, unknown> {
-    const builtin = this.#builtins[name]
-    if (builtin) return builtin
+    if (Object.hasOwn(this.#builtins, name)) return this.#builtins[name]!
     const fail = (detail: string) => new HookError('compile/import', { file: from, line, module: name, detail })
     if (!name.startsWith('.')) {
       const also = Object.keys(this.#builtins)

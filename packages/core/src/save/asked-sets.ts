@@ -56,7 +56,7 @@ function setOf(session: Session, { table: name, key, rest, asked }: ConditionGro
   if (key === null && (asked.length > 1 || asked.some(({ not }) => not.size > 0))) return null
   const entries: SetWrite['entries'][number][] = []
   for (const [index, { values }] of of.entries()) {
-    if (Object.keys(values).length !== names.length || !names.every((field) => field in values)) return null
+    if (Object.keys(values).length !== names.length || !names.every((field) => Object.hasOwn(values, field))) return null
     const kept = fitting(
       session,
       table,

@@ -28,7 +28,7 @@ export function beforeCommit(session: Session): void {
       const rows: SaveRow[] = []
       for (const [id, touch] of batch) {
         const now = current.get(id) ?? null
-        const was = touch.byChild ? now : touch.was
+        const was = touch.written ? touch.was : now
         if (now === null && was === null) continue
         const row = finalRow(shape, id, was, now, touch)
         rows.push(row)

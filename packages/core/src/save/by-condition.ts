@@ -56,13 +56,13 @@ export class AskedInOrder {
 }
 
 /**
- * The condition as it was given, taken once.
+ * The condition, checked.
+ * @param given plain data
  * @throws HookError hook/bad-effect, hook/bad-query, hook/unknown-field
  */
 function takeWhere(table: Table, given: object, call: 'update' | 'remove'): Where {
-  const plain = plainCondition(table, given)
-  if (plain) return { [plain.name]: plain.value }
-  const where = Object.fromEntries(Object.entries(given).map(([name, condition]) => [name, taken(condition)])) as Where
+  const where = given as Where
+  if (plainCondition(table, given)) return where
   if (Object.keys(where).length === 0)
     throw new HookError('hook/bad-effect', {
       table: table.name,
@@ -70,14 +70,6 @@ function takeWhere(table: Table, given: object, call: 'update' | 'remove'): Wher
     })
   whereSql(table, where)
   return where
-}
-
-function taken(condition: unknown): unknown {
-  if (condition === null || typeof condition !== 'object') return condition
-  if (Array.isArray(condition)) return [...(condition as unknown[])]
-  return Object.fromEntries(
-    Object.entries(condition).map(([operator, value]) => [operator, Array.isArray(value) ? [...(value as unknown[])] : value]),
-  )
 }
 
 export const isCondition = (id: unknown): id is object => id !== null && typeof id === 'object'

@@ -6,6 +6,7 @@ import { jsonNumber, toSql } from '../store/records.js'
 import type { Shape } from '../store/shape.js'
 import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
+import { checkAccounted } from './unproved.js'
 
 /** The station after before-save: required fields, bounds, uniqueness and links, on the final values. */
 
@@ -33,6 +34,7 @@ export function checkRows(session: Session, rows: readonly SaveRow[], coming: Co
   const [first] = rows
   if (!first) return
   const { shape } = first
+  checkAccounted(session, rows)
   const plan = planOf(shape)
   const written = rows.filter((row) => row.now !== null && !row.failed)
   for (const row of plan.length > 0 ? written : []) {
@@ -49,17 +51,34 @@ export function checkRows(session: Session, rows: readonly SaveRow[], coming: Co
         session.refusals.against(row, report('check/bounds', { field: field.name, label: field.label, detail: problem }))
     }
   }
+  const reliances: Reliance[] = []
   for (const field of shape.fields) {
-    if (field.unique) checkUnique(session, written, rows, [field])
+    if (field.unique) reliances.push(...checkUnique(session, written, rows, [field]))
     if (field.link) checkLink(session, written, field, coming)
   }
-  for (const set of shape.table.uniqueSets)
-    checkUnique(
-      session,
-      written,
-      rows,
-      set.map((name) => shape.fields[shape.index.get(name)!]!),
-    )
+  for (const set of shape.table.uniqueSets) {
+    const fields = set.map((name) => shape.fields[shape.index.get(name)!]!)
+    reliances.push(...checkUnique(session, written, rows, fields))
+  }
+  settle(session, reliances)
+}
+
+/** A row takes a unique value that another row of the batch gives up. */
+interface Reliance {
+  row: SaveRow
+  holder: SaveRow
+  /** Where the other one does not give it up after all. */
+  refusal: ErrorReport
+}
+
+/** A row that was refused after others had counted on it keeps its values, and so on along the chain. */
+function settle(session: Session, reliances: readonly Reliance[]): void {
+  for (let left = reliances; left.length > 0;) {
+    const broken = left.filter(({ row, holder }) => !session.refusals.concern(row) && session.refusals.concern(holder))
+    if (broken.length === 0) return
+    for (const { row, holder, refusal } of broken) session.refusals.hanging(row, refusal, holder, 'refused')
+    left = left.filter((each) => !broken.includes(each))
+  }
 }
 
 function checkLink(session: Session, rows: readonly SaveRow[], { name, label, link }: Field, coming: Coming): void {
@@ -80,10 +99,10 @@ function checkLink(session: Session, rows: readonly SaveRow[], { name, label, li
 }
 
 /** Values must differ within the batch and from the records that the batch does not change. */
-function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly SaveRow[], fields: readonly Field[]): void {
+function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly SaveRow[], fields: readonly Field[]): Reliance[] {
   const names = fields.map((field) => field.name)
   // Most updates leave unique values as they are.
-  if (!rows.some(({ was, now }) => was === null || names.some((name) => was[name] !== now![name]))) return
+  if (!rows.some(({ was, now }) => was === null || names.some((name) => was[name] !== now![name]))) return []
   const keyOf = (values: readonly Value[]) => JSON.stringify(values)
   const valuesOf = (record: Record<string, Value>) => names.map((name) => record[name]!)
   const owners = new Map<string, SaveRow>()
@@ -98,7 +117,7 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
     }
     asking.push({ row, key, values })
   }
-  if (asking.length === 0) return
+  if (asking.length === 0) return []
   const label = fields.map((field) => field.label).join(' and ')
   const refusalOf = (values: readonly Value[], other: string): ErrorReport =>
     report('check/unique', { field: names[0], label, value: values.join(', '), other })
@@ -117,13 +136,19 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   const taken = new Map<string, number>()
   /** Records of the batch that are refused, and so keep their values. */
   const held = new Map<number, SaveRow>()
+  const released = new Map<string, SaveRow>()
   for (const [id, ...raw] of stored) {
     // A record of this batch gives its value up, unless it keeps it.
     const holder = inBatch.get(id as number)
-    if (holder && !session.refusals.concern(holder)) continue
+    const key = keyOf(raw.map((value, i) => (fields[i]!.type === 'boolean' ? value === 1 : value)) as Value[])
+    if (holder && !session.refusals.concern(holder)) {
+      released.set(key, holder)
+      continue
+    }
     if (holder) held.set(id as number, holder)
-    taken.set(keyOf(raw.map((value, i) => (fields[i]!.type === 'boolean' ? value === 1 : value)) as Value[]), id as number)
+    taken.set(key, id as number)
   }
+  const reliances: Reliance[] = []
   for (const { row, key, values } of asking) {
     const record = taken.get(key)
     const owner = owners.get(key)
@@ -135,6 +160,11 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
     } else if (owner && owner !== row) {
       const refusal = refusalOf(values, owner.row > 0 ? `row ${owner.row} of this save` : `${table.name} ${owner.id}`)
       session.refusals.hanging(row, refusal, owner, 'kept')
-    } else owners.set(key, row)
+    } else {
+      owners.set(key, row)
+      const holder = released.get(key)
+      if (holder && holder !== row) reliances.push({ row, holder, refusal: refusalOf(values, `${table.name} ${holder.id}`) })
+    }
   }
+  return reliances
 }

@@ -1,4 +1,5 @@
 import type { Table, Value, Values } from '../model/types.js'
+import { own } from '../own.js'
 import { plainCondition } from '../store/where.js'
 import type { Asker } from './effect-sink.js'
 import type { Origin } from './origin.js'
@@ -81,7 +82,7 @@ function split(table: Table, where: Where): { key: string | null; value: Value; 
     }
   }
   const plain = (name: string): Value | undefined => {
-    const condition = rest[name]
+    const condition = own(rest, name)
     const value =
       condition !== null && typeof condition === 'object' && Object.keys(condition).join() === 'eq'
         ? (condition as { eq: Value }).eq
@@ -89,9 +90,9 @@ function split(table: Table, where: Where): { key: string | null; value: Value; 
     return value === null || typeof value === 'object' ? undefined : value
   }
   // A link comes first: it is what differs from row to row. A moment may be written in several ways, so it is none.
-  const fields = table.fields.filter(({ name, format }) => name in rest && format !== 'date-time')
+  const fields = table.fields.filter(({ name, format }) => own(rest, name) !== undefined && format !== 'date-time')
   const key = ['id', ...fields.filter(({ link }) => link).map(({ name }) => name), ...fields.map(({ name }) => name)].find(
-    (name) => name in rest && plain(name) !== undefined,
+    (name) => plain(name) !== undefined,
   )
   if (key === undefined) return { key: null, value: null, not, rest }
   const value = plain(key)!

@@ -96,12 +96,11 @@ export class EffectSink {
       ofTable.set(id, { values, asker, others: null, origin, more: NONE })
       return
     }
-    addOrigin(pending, origin)
     pending.others ??= new Map(Object.keys(pending.values).map((field) => [field, pending.asker]))
     for (const [field, value] of Object.entries(values)) {
       const known = pending.others.get(field)
-      if (known && pending.values[field] !== value && !overrules(hook, row, known))
-        throw new HookError('effects/conflict', {
+      if (known && pending.values[field] !== value && !overrules(hook, row, known)) {
+        const conflict = new HookError('effects/conflict', {
           table,
           id,
           field,
@@ -112,9 +111,19 @@ export class EffectSink {
           firstBy: nameOf(known),
           secondBy: nameOf(asker),
         })
+        const { options, refusals, stage } = this.session
+        // Of two documents one may be refused for another reason: then there is no conflict.
+        if (options.partial !== true) throw conflict
+        const before = originOf(pending)
+        if (!refusals.shareUnit(before, origin)) refusals.noteHanging(stage.hookError(conflict).report, origin, before, 'kept')
+        else if (row === null) this.session.conflicts.push(stage.hookError(conflict))
+        else throw conflict
+        continue
+      }
       pending.values[field] = value
       pending.others.set(field, asker)
     }
+    addOrigin(pending, origin)
   }
 
   create(table: string, values: Values, hook: Hook, origin: Origin, at?: Place): void {

@@ -5,8 +5,8 @@ import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
 import { shapeOf } from '../store/shape.js'
 
 /**
- * The values that an effect asks for, checked against the table. They are taken once and looked at afterwards, so that what was
- * checked is what is written.
+ * The values that an effect asks for, checked against the table.
+ * @param values plain data of the engine's own, which is given back
  * @throws HookError
  */
 export function checkEffect(project: Project, table: string, values: unknown, effect: 'update' | 'create', id?: number): Values {
@@ -14,10 +14,10 @@ export function checkEffect(project: Project, table: string, values: unknown, ef
   if (!known) throw new HookError('project/unknown-table', { table, hint: '' })
   // Put together for an error only: effects come by the hundred thousand.
   const call = () => `${effect}('${table}'${id === undefined ? '' : `, ${id}`}, values)`
-  if (values === null || typeof values !== 'object')
+  if (gotOf(values) !== 'an object')
     throw new HookError('hook/bad-effect', { detail: `${call()} takes an object of values, but got ${gotOf(values)}` })
   const shape = shapeOf(known)
-  const taken: Record<string, unknown> = { ...values }
+  const taken = values as Record<string, unknown>
   for (const name in taken) {
     const value = taken[name]
     const field = shape.fields[shape.index.get(name) ?? -1]

@@ -1,12 +1,14 @@
 import { HookError } from '../errors.js'
 import type { Value, Values } from '../model/types.js'
+import { hintFor } from '../model/names.js'
 import { gotOf } from '../model/values.js'
 import { LONGEST_NAME } from '@patient-hook/contract/limits'
+import { entry, entryOfMany } from '../entry/entry.js'
+import { data, json, record, scalar, type Reader } from '../entry/readers.js'
+import { shown } from '../entry/shown.js'
 import { sealFunctions } from '../harden.js'
-import { LONGEST_TEXT } from '../model/values.js'
-import { readThrown } from '../sandbox/thrown.js'
 import { cut } from '../text.js'
-import { AskedInOrder, isCondition, orCondition } from './by-condition.js'
+import { AskedInOrder, orCondition } from './by-condition.js'
 import type { Asker, EffectSink } from './effect-sink.js'
 import { checkEffect } from './effect-values.js'
 import { FinishOrigins } from './finish-origins.js'
@@ -18,15 +20,12 @@ import type { Session } from './session.js'
 
 /** The calls by which after-save hooks ask for effects. */
 
-/** A record by its id, or all that a condition holds for. */
-type Which = number | object
+/** What hook code calls. */
+type HookFunction = (...values: unknown[]) => void
+export type EffectCalls = Record<'update' | 'create' | 'remove' | 'send', HookFunction>
 
-export interface EffectCalls {
-  update(table: string, which: Which, values: Values): void
-  create(table: string, values: Values): void
-  remove(table: string, which: Which): void
-  send(channel: string, message: unknown): void
-}
+/** A record by its id, or all that a condition holds for. */
+const which: Reader<unknown> = (value, call) => (typeof value === 'number' ? value : data(value, call))
 
 /** The effects of one hook, for one batch. */
 export interface Effects {
@@ -74,15 +73,18 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
     if (asker?.hook !== hook || asker.row !== row) asker = { hook, row }
     return asker
   }
+  let closed = false
   const working = (call: string): Hook => {
-    const { hook, phase } = session.stage
-    if (!hook || (phase !== 'each' && phase !== 'finish'))
-      throw new HookError('hook/wrong-moment', { detail: `${call} was called after the hook had ended` })
+    const { phase } = session.stage
+    if (closed || session.stage.hook !== hook || (phase !== 'each' && phase !== 'finish')) throw ended(call)
     return hook
   }
   const tableOf = (table: unknown): string => {
     if (typeof table !== 'string' || !session.project.tables.has(table))
-      throw new HookError('save/unknown-table', { table: gotOf(table), hint: '' })
+      throw new HookError('save/unknown-table', {
+        table: typeof table === 'string' ? table : gotOf(table),
+        hint: hintFor(String(table), session.project.tables.keys()),
+      })
     return table
   }
   const { isSafeInteger } = Number
@@ -94,8 +96,8 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
     return id as number
   }
   const inOrder = new AskedInOrder(session)
-  const ask = (call: 'update' | 'remove', table: string, which: Which, values: Values): boolean => {
-    if (!isCondition(which) && !inOrder.isOpen) return false
+  const ask = (call: 'update' | 'remove', table: string, which: number | object, values: Values): boolean => {
+    if (typeof which === 'number' && !inOrder.isOpen) return false
     // What finish asks for depends on the record only where somebody asks for that.
     const origin = session.stage.row || !needsFinishOrigins ? originFor(table, null, values) : null
     inOrder.add({ call, table, values, asker: askerOf(session.stage.hook!), origin }, which)
@@ -119,45 +121,40 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
       }
     }
   }
+  /** The record that is asked for, or the condition. @throws HookError */
+  const aimOf = (given: unknown, call: 'update' | 'remove', table: string): number | object =>
+    gotOf(given) === 'an object' ? (given as object) : idOf(given, call, table)
   const calls: EffectCalls = {
-    update(table, which, values) {
+    update: entry('update', [scalar, which, record], (given, aim, values) => {
       const hook = working('update')
-      tableOf(table)
-      const id = isCondition(which) ? undefined : idOf(which, 'update', table)
-      const taken = checkEffect(session.project, table, values, 'update', id)
-      if (ask('update', table, which, taken)) return
-      session.stage.recorder?.effect('update', table, id!, taken)
-      sink.update(table, id!, taken, askerOf(hook), originFor(table, id!, taken))
-    },
-    create(table, values) {
+      const table = tableOf(given)
+      const at = aimOf(aim, 'update', table)
+      const id = typeof at === 'number' ? at : undefined
+      const checked = checkEffect(session.project, table, values, 'update', id)
+      if (ask('update', table, at, checked)) return
+      session.stage.recorder?.effect('update', table, id!, checked)
+      sink.update(table, id!, checked, askerOf(hook), originFor(table, id!, checked))
+    }),
+    create: entry('create', [scalar, record], (given, values) => {
       const hook = working('create')
-      tableOf(table)
-      const taken = checkEffect(session.project, table, values, 'create')
-      session.stage.recorder?.effect('create', table, null, taken)
-      sink.create(table, taken, hook, originFor(table, null, taken), session.stage.recorder?.here() ?? undefined)
-    },
-    remove(table, which) {
+      const table = tableOf(given)
+      const checked = checkEffect(session.project, table, values, 'create')
+      session.stage.recorder?.effect('create', table, null, checked)
+      sink.create(table, checked, hook, originFor(table, null, checked), session.stage.recorder?.here() ?? undefined)
+    }),
+    remove: entry('remove', [scalar, which], (given, aim) => {
       const hook = working('remove')
-      tableOf(table)
-      const id = isCondition(which) ? null : idOf(which, 'remove', table)
-      if (ask('remove', table, which, {})) return
-      sink.remove(table, id!, hook, originFor(table, id, {}))
+      const table = tableOf(given)
+      const at = aimOf(aim, 'remove', table)
+      if (ask('remove', table, at, {})) return
+      const id = at as number
+      sink.remove(table, id, hook, originFor(table, id, {}))
       session.stage.recorder?.effect('remove', table, id, {})
-    },
-    send(channel, message) {
+    }),
+    send: entry('send', [scalar, json], (channel, text) => {
       const hook = working('send')
       if (typeof channel !== 'string' || channel === '')
         throw new HookError('hook/bad-effect', { detail: `send takes a channel's name, but got ${gotOf(channel)}` })
-      let text: string | undefined
-      try {
-        text = JSON.stringify(message)
-      } catch (error) {
-        throw new HookError('hook/bad-effect', { detail: `send: the message is not JSON: ${readThrown(error).message}` })
-      }
-      if (text !== undefined && text.length > LONGEST_TEXT)
-        throw new HookError('hook/bad-effect', {
-          detail: `send: the message has ${text.length} characters as JSON; it may have ${LONGEST_TEXT}`,
-        })
       const given = text === undefined ? null : (JSON.parse(text) as Value)
       session.stage.recorder?.effect('send', channel, null, given)
       session.notes.sent.push({
@@ -166,23 +163,47 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
         hook: hook.name,
         cause: hook.cause,
       })
-    },
+    }),
   }
-  return { calls, isOpen: () => inOrder.isOpen, end, close: () => ofFinish?.close() }
+  const close = () => {
+    closed = true
+    ofFinish?.close()
+  }
+  return { calls, isOpen: () => inOrder.isOpen, end, close }
 }
 
-/** The third argument of `each`. */
-export function makeContext(session: Session, effects: EffectCalls | null): object {
-  const wrongMoment = (name: string) => () => {
-    throw new HookError('hook/wrong-moment', {
-      detail: `${name} is there in after-save only; this hook runs at ${session.stage.hook?.moment}`,
-    })
+/** A function that was handed to a hook is called when the hook has ended. */
+const ended = (call: string) =>
+  new HookError('hook/wrong-moment', { detail: `${call} was called after the hook that it was given to had ended` })
+
+/** The third argument of `each`, for one hook and one batch: its functions throw once that has ended. */
+export interface Context {
+  context: object
+  close(): void
+}
+
+export function makeContext(session: Session, hook: Hook, effects: EffectCalls | null): Context {
+  let closed = false
+  const check = (call: string) => {
+    if (closed || session.stage.hook !== hook) throw ended(call)
   }
-  return sealFunctions({
+  const wrongMoment = (name: string) =>
+    entry(name, [], () => {
+      throw new HookError('hook/wrong-moment', {
+        detail: `${name} is there in after-save only; this hook runs at ${hook.moment}`,
+      })
+    })
+  const context = sealFunctions({
     clock: session.clock,
     user: session.user,
-    log: (...values: unknown[]) => session.log(values),
-    next: (sequence: string) => session.next(sequence),
+    log: entryOfMany('log', shown, (values) => {
+      check('log')
+      session.log(values)
+    }),
+    next: entry('next', [scalar], (sequence) => {
+      check('next')
+      return session.next(typeof sequence === 'string' ? sequence : gotOf(sequence))
+    }),
     ...(effects ?? {
       update: wrongMoment('update'),
       create: wrongMoment('create'),
@@ -190,4 +211,10 @@ export function makeContext(session: Session, effects: EffectCalls | null): obje
       send: wrongMoment('send'),
     }),
   })
+  return {
+    context,
+    close: () => {
+      closed = true
+    },
+  }
 }

@@ -1,4 +1,5 @@
 import type { Field, RecordValues, Table, Values } from '../model/types.js'
+import { own } from '../own.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { union, type Origin } from './origin.js'
@@ -103,7 +104,7 @@ export class FinishOrigins {
 
   #byLinks(table: string, values: Values): Origin[] {
     return linksOf(this.session.project.tables.get(table)!).flatMap(
-      (field) => this.#of.get(keyOf(field.link!.table, values[field.name])) ?? [],
+      (field) => this.#of.get(keyOf(field.link!.table, own(values, field.name)!)) ?? [],
     )
   }
 

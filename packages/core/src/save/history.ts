@@ -1,4 +1,5 @@
 import type { HistoryEntry } from '@patient-hook/contract'
+import { own } from '../own.js'
 import type { RecordValues, Value } from '../model/types.js'
 import type { Store } from '../store/database.js'
 import type { Setters, Shape } from '../store/shape.js'
@@ -12,7 +13,10 @@ import type { Session } from './session.js'
  * state. A create replaces the whole document (path ""), a delete replaces it by null.
  */
 
-export function writeHistory(session: Session, shape: Shape, rows: readonly SaveRow[]): void {
+export const writeHistory = (session: Session, shape: Shape, rows: readonly SaveRow[]): void =>
+  session.store.work(() => writeEntries(session, shape, rows))
+
+function writeEntries(session: Session, shape: Shape, rows: readonly SaveRow[]): void {
   const statement = session.store.writer(
     'INSERT INTO ph_history (save, tbl, record, event, depth, cause, patch) VALUES (?, ?, ?, ?, ?, ?, ?)',
   )
@@ -83,7 +87,7 @@ export function changesOf(raw: RawEntry): HistoryEntry['changes'] {
   const by = JSON.parse(raw.cause) as Record<string, string>
   const changes: HistoryEntry['changes'] = []
   const note = (field: string, from: unknown, to: unknown) => {
-    if (field !== 'id' && from !== to) changes.push({ field, from, to, by: by[field] ?? 'typed' })
+    if (field !== 'id' && from !== to) changes.push({ field, from, to, by: own(by, field) ?? 'typed' })
   }
   const whole = (value: unknown, each: (field: string, value: unknown) => void) =>
     Object.entries((value ?? {}) as Record<string, unknown>).forEach(([field, one]) => each(field, one))

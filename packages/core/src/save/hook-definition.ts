@@ -1,3 +1,5 @@
+import { entry } from '../entry/entry.js'
+import { definition } from '../entry/readers.js'
 import { HookError } from '../errors.js'
 import { fieldHint, hintFor } from '../model/names.js'
 import type { HookFile, Project, Table } from '../model/types.js'
@@ -45,17 +47,16 @@ const PARTS = ['table', 'moment', 'on', 'watch', 'only', 'after', 'ripples', 'lo
 const definitions = new WeakMap<object, Record<string, unknown>>()
 
 /** The function that hooks import. */
-export function defineHook(definition: unknown): unknown {
-  if (definition === null || typeof definition !== 'object') throw new HookError('hook/no-definition')
-  const frozen = Object.freeze({ ...definition })
-  definitions.set(frozen, frozen as Record<string, unknown>)
+export const defineHook = entry('defineHook', [definition], (given) => {
+  if (gotOf(given) !== 'an object') throw new HookError('hook/no-definition')
+  const frozen = Object.freeze(given as Record<string, unknown>)
+  definitions.set(frozen, frozen)
   return frozen
-}
-Object.freeze(defineHook)
+})
 
 function givenBy(module: LoadedModule): Record<string, unknown> | undefined {
-  const definition = module.exports['default']
-  return definition !== null && typeof definition === 'object' ? definitions.get(definition) : undefined
+  const made = module.exports['default']
+  return made !== null && typeof made === 'object' ? definitions.get(made) : undefined
 }
 
 /** @param module that has run, and whose definition has been checked */

@@ -1,4 +1,5 @@
 import { parentsFirst } from '../model/order.js'
+import { own } from '../own.js'
 import { writeAskedSet } from './asked-sets.js'
 import { checkRows, type Coming } from './checks.js'
 import { EffectSink, originOf, type Asker } from './effect-sink.js'
@@ -102,15 +103,15 @@ function generations(rows: readonly SaveRow[], table: string): (readonly SaveRow
   const links = first?.shape.fields.filter((field) => field.link?.table === table) ?? []
   if (links.length === 0 || rows.length < 2) return [rows]
   const generation: SaveRow[][] = []
-  let left = new Map(rows.filter((row) => row.event === 'create').map((row) => [row.id, row]))
+  const left = new Map(rows.filter((row) => row.event === 'create').map((row) => [row.id, row]))
   const others = rows.filter((row) => row.event !== 'create')
   while (left.size > 0) {
-    let ready = [...left.values()].filter(
+    const ready = [...left.values()].filter(
       (row) => !links.some(({ name }) => row.now![name] !== row.id && left.has(row.now![name] as number)),
     )
-    if (ready.length === 0) ready = [...left.values()]
+    if (ready.length === 0) ready.push(...left.values())
     generation.push(ready)
-    left = new Map([...left].filter(([, row]) => !ready.includes(row)))
+    for (const row of ready) left.delete(row.id)
   }
   if (generation.length === 0) return [others]
   generation[generation.length - 1]!.push(...others)
@@ -155,7 +156,7 @@ function noteRow(session: Session, row: SaveRow): void {
   shape.fields.forEach(({ name }) => {
     const from = was ? was[name]! : null
     const to = now ? now[name]! : null
-    const typed = typedValues?.[name]
+    const typed = own(typedValues, name)
     if (from === to && (typed === undefined || typed === to)) return
     const who = row.by[name]!
     const kind =
@@ -163,7 +164,7 @@ function noteRow(session: Session, row: SaveRow): void {
         ? 'sequence'
         : who === TYPED || who === BY_DEFAULT || who === BY_BACKFILL
           ? 'typed'
-          : row.asked && name in row.asked && session.program.hooks[who - FIRST_HOOK]?.moment !== 'before-save'
+          : row.asked && Object.hasOwn(row.asked, name) && session.program.hooks[who - FIRST_HOOK]?.moment !== 'before-save'
             ? 'ripple'
             : 'hook'
     const change: ChangeOut = { field: name, from, to, by: session.program.hookName(who), kind }

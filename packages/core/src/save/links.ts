@@ -24,6 +24,7 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
   const ids = JSON.stringify(gone.map((row) => row.id))
   for (const { table, field } of linksTo(session, first.shape.table.name)) {
     if (field.link!.onDelete === 'refuse') continue
+    session.spending.time()
     for (const [id, parent] of session.store.rows(childrenSql(table.name, field.name), ids) as [number, number][]) {
       const origin = originOf.get(parent)!
       if (field.link!.onDelete === 'cascade') sink.remove(table.name, id, null, origin)
@@ -41,7 +42,12 @@ export function checkDeletes(session: Session): void {
         number,
       ][]
       const byParent = new Map<number, number[]>()
-      for (const [id, parent] of children) byParent.set(parent, [...(byParent.get(parent) ?? []), id])
+      for (const [id, parent] of children) {
+        const list = byParent.get(parent)
+        if (list) list.push(id)
+        else byParent.set(parent, [id])
+      }
+      session.spending.time()
       for (const [parent, ids] of byParent) {
         const listed = ids.slice(0, 5).join(', ') + (ids.length > 5 ? ` and ${ids.length - 5} more` : '')
         const refusal = report('check/linked', {

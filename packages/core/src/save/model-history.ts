@@ -54,19 +54,19 @@ export function modelPatch(
   }
   for (const [old, name] of Object.entries(renames)) {
     // Where names are swapped, the values go and come.
-    if (!(old in now) || name in before) continue
+    if (!Object.hasOwn(now, old) || Object.hasOwn(before, name)) continue
     patch.push({ op: 'move', from: `/${old}`, path: `/${name}` })
     fields.push(name)
     now[name] = now[old]!
     delete now[old]
   }
   for (const field of Object.keys(now))
-    if (!(field in after)) {
+    if (!Object.hasOwn(after, field)) {
       patch.push({ op: 'test', path: `/${field}`, value: now[field]! }, { op: 'remove', path: `/${field}` })
       fields.push(field)
     }
   for (const [field, value] of Object.entries(after))
-    if (field in now) set(field, value)
+    if (Object.hasOwn(now, field)) set(field, value)
     else {
       patch.push({ op: 'add', path: `/${field}`, value })
       fields.push(field)

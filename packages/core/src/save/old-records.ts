@@ -6,6 +6,4 @@ export interface OldRecords {
   /** Of the fields that were read. */
   shape: Shape
   stored: ReadonlyMap<number, RecordValues>
-  /** Fields that hooks can write; null where every field may be. */
-  written: readonly string[] | null
 }

@@ -12,6 +12,7 @@ import type { SaveEnvironment } from './environment.js'
 import { Session } from './session.js'
 import type { SaveOptions, SaveResult } from './types.js'
 import type { Units } from './units.js'
+import { checkReadEnough, Unproved } from './unproved.js'
 
 /** One pass of a save: one transaction through all stations, batch by batch. */
 
@@ -39,16 +40,29 @@ export function runPass(
   options: SaveOptions,
   givenIds: Map<number, number>,
 ): Pass {
-  return inOnePass(environment, units, options, givenIds, (session) => {
+  const work = (session: Session) => {
     reserveIds(environment.store, units, givenIds)
-    for (const batch of units.batches(environment.project.batchSize, dropped)) {
-      saveLevel(session, batch, 0)
-      if (session.refusals.list.length >= MOST_REFUSALS) break
+    session.readSources(units.inputs)
+    try {
+      for (const batch of units.batches(environment.project.batchSize, dropped)) {
+        saveLevel(session, batch, 0)
+        if (session.refusals.list.length >= MOST_REFUSALS) break
+      }
+      if (!session.refusals.none) return
+      beforeCommit(session)
+      checkDeletes(session)
+      if (session.refusals.none && session.conflicts[0]) throw session.conflicts[0]
+    } finally {
+      checkReadEnough(session)
     }
-    if (!session.refusals.none) return
-    beforeCommit(session)
-    checkDeletes(session)
-  })
+  }
+  for (;;)
+    try {
+      return inOnePass(environment, units, options, givenIds, work)
+    } catch (error) {
+      if (!(error instanceof Unproved)) throw error
+      environment.program.distrust(error.table)
+    }
 }
 
 /**

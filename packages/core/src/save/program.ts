@@ -10,12 +10,13 @@ import type { Moment } from './types.js'
 
 /** The hooks of a project, loaded and put in order. */
 
-/** Who set a value: 0 nobody, 1 typed, 2 cleared with a link, 3 the table's default, 4 a backfill, then hooks. */
+/** Who set a value: 0 nobody, 1 typed, 2 cleared with a link, 3 the table's default, 4 a backfill, 5 hook code that is not known, then hooks. */
 export const TYPED = 1
 export const BY_LINK = 2
 export const BY_DEFAULT = 3
 export const BY_BACKFILL = 4
-export const FIRST_HOOK = 5
+export const BY_UNKNOWN = 5
+export const FIRST_HOOK = 6
 
 export class Program {
   readonly hooks: readonly Hook[]
@@ -124,6 +125,19 @@ export class Program {
     return known
   }
 
+  /** From now on nothing is taken for proved of the table's hooks: what one of them did was not what its syntax tree says. */
+  distrust(table: string): void {
+    for (const hook of this.hooks)
+      if (hook.table === table) Object.assign(hook, { writes: null, touches: null, loadReads: false })
+    for (const updating of [true, false]) this.#written.set(`${table} ${updating}`, null)
+    this.#touched.set(table, null)
+  }
+
+  /** Is what hooks of the table write compared in full? */
+  distrusts(table: string): boolean {
+    return this.written(table) === null
+  }
+
   /** Does any hook run, at whatever moment, when a record of the table is saved? */
   concerns(table: string): boolean {
     return this.touchedBy.has(table) || this.#tables.has(table)
@@ -134,6 +148,7 @@ export class Program {
     if (by === BY_LINK) return 'link'
     if (by === BY_DEFAULT) return 'default'
     if (by === BY_BACKFILL) return 'backfill'
+    if (by === BY_UNKNOWN) return 'unknown hook'
     return this.hooks[by - FIRST_HOOK]?.name ?? ''
   }
 

@@ -5,7 +5,6 @@ import type { LevelInput } from './level-input.js'
 import type { OldRecords } from './old-records.js'
 import { doubtsAboutOthers } from './quiet.js'
 import type { Session } from './session.js'
-import type { Units } from './units.js'
 
 /** The records that rows change, copy or remove, as they stand: read in one query for each table, and no more of them than anything looks at. */
 
@@ -15,18 +14,9 @@ export function readOld(session: Session, table: Table, inputs: readonly LevelIn
     const id = input.copyOf ?? input.id ?? input.values?.['id']
     if (typeof id === 'number') ids.push(id)
   }
-  const written = session.program.written(table.name)
   const shape = shapeOf(table)
-  if (ids.length === 0) return { shape, stored: new Map(), written }
-  const read = () => readFew(session, table, inputs, ids) ?? { shape, stored: readByIds(session.store, shape, ids), written }
-  return session.options.partial && session.untouched ? readOnce(session.units, table, ids, read) : read()
-}
-
-/** What a partial save that goes on without the refused rows read before it wrote anything: it was taken back, and stands as it did. */
-function readOnce({ firstRead }: Units, { name }: Table, ids: readonly number[], read: () => OldRecords): OldRecords {
-  let known = firstRead.get(name)
-  if (!known || !ids.every((id) => known!.stored.has(id))) firstRead.set(name, (known = read()))
-  return known
+  if (ids.length === 0) return { shape, stored: new Map() }
+  return readFew(session, table, inputs, ids) ?? { shape, stored: readByIds(session.store, shape, ids) }
 }
 
 /**
@@ -53,7 +43,7 @@ function readFew(session: Session, table: Table, inputs: readonly LevelInput[], 
   )
   const shape = shapeOfFields(table, wanted)
   const stored = readByIds(session.store, shape, ids, others)
-  return stored && { shape, stored, written }
+  return stored && { shape, stored }
 }
 
 /** Fields that the rows set; null where one of them does not change a record that is there, or is held against it. */

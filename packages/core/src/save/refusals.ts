@@ -48,10 +48,21 @@ export class Refusals {
   /** Puts an error against a row that stands only when another row is kept, or only when it is refused itself. */
   hanging(row: SaveRow, error: ErrorReport, on: SaveRow, when: 'kept' | 'refused'): void {
     row.refused = true
-    this.#list({ ...placeOf(row), ...error }, row.origin.rows)
-    const units = row.origin.rows.map(this.unitOf)
+    this.noteHanging({ ...placeOf(row), ...error }, row.origin, on.origin, when)
+  }
+
+  /** The same of whatever comes from typed rows. */
+  noteHanging(error: ErrorReport, { rows }: Origin, on: Origin, when: 'kept' | 'refused'): void {
+    this.#list(error, rows)
+    const units = rows.map(this.unitOf)
     for (const unit of units) this.units.add(unit)
-    this.#hanging.push({ units, on: on.origin.rows.map(this.unitOf), when })
+    this.#hanging.push({ units, on: on.rows.map(this.unitOf), when })
+  }
+
+  /** Do both come from the same unit, at least in part? */
+  shareUnit(a: Origin, b: Origin): boolean {
+    const units = new Set(a.rows.map(this.unitOf))
+    return b.rows.some((row) => units.has(this.unitOf(row)))
   }
 
   /** Does a refusal stand against a unit that caused the row? */

@@ -1,4 +1,8 @@
-import { sealClass } from '../harden.js'
+import { entry, entryOfMany } from '../entry/entry.js'
+import { callback, message, scalar } from '../entry/readers.js'
+import { sealClassWith } from '../harden.js'
+import { HookError } from '../errors.js'
+import { gotOf } from '../model/values.js'
 import type { RecordValues, Value, Values } from '../model/types.js'
 import type { Setters, Shape } from '../store/shape.js'
 import type { Origin } from './origin.js'
@@ -57,6 +61,9 @@ export class RowView {
   readonly copiedFrom: number | null
   readonly #row: SaveRow
   readonly #sink: RefusalSink
+  declare readonly changed: (...fields: string[]) => boolean
+  declare readonly became: (predicate: (record: RecordValues) => unknown) => boolean
+  declare readonly refuse: (field: string | null, message: string) => void
 
   /** @param before what the hook is to take for the record as it was; default: as it was */
   constructor(row: SaveRow, now: RecordValues | null, sink: RefusalSink, before: Before = row) {
@@ -70,16 +77,6 @@ export class RowView {
     Object.freeze(this)
   }
 
-  changed(...fields: string[]): boolean {
-    const { shape } = this.#row
-    if (fields.length === 0) return this.changes.length > 0
-    for (const name of fields) {
-      if (!shape.index.has(name)) throw shape.unknown(name)
-      if (differs(this.was, this.now, name)) return true
-    }
-    return false
-  }
-
   get changes(): readonly Change[] {
     const found: Change[] = []
     for (const { name } of this.#row.shape.fields)
@@ -88,17 +85,33 @@ export class RowView {
     return found
   }
 
-  became(predicate: (record: RecordValues) => unknown): boolean {
-    if (this.now === null || !predicate(this.now)) return false
-    return this.was === null || !predicate(this.was)
-  }
-
-  refuse(field: string | null, message: string): void {
-    this.#sink.refuse(this.#row, field, message)
+  static {
+    sealClassWith(RowView, {
+      changed: entryOfMany('row.changed', scalar, function (this: RowView, fields) {
+        const { shape } = this.#row
+        if (fields.length === 0) return this.changes.length > 0
+        for (const name of fields as string[]) {
+          if (!shape.index.has(name)) throw shape.unknown(gotName(name))
+          if (differs(this.was, this.now, name)) return true
+        }
+        return false
+      }),
+      became: entry('row.became', [callback], function (this: RowView, given) {
+        if (typeof given !== 'function')
+          throw new HookError('hook/bad-argument', { detail: `row.became takes a function, but got ${gotOf(given)}` })
+        const predicate = given as (record: RecordValues) => unknown
+        if (this.now === null || !predicate(this.now)) return false
+        return this.was === null || !predicate(this.was)
+      }),
+      refuse: entry('row.refuse', [scalar, message], function (this: RowView, field, text) {
+        this.#sink.refuse(this.#row, field as string | null, text)
+      }),
+    })
   }
 }
 
-sealClass(RowView)
-
 const differs = (was: RecordValues | null, now: RecordValues | null, name: string) =>
   (was ? was[name]! : null) !== (now ? now[name]! : null)
+
+/** A field's name as it was given; what came instead of one. */
+const gotName = (name: unknown): string => (typeof name === 'string' ? name : gotOf(name))

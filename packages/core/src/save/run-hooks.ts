@@ -1,7 +1,8 @@
 import { HookError } from '../errors.js'
-import type { RecordValues, Value } from '../model/types.js'
-import { expectedOf, fitsType, gotOf } from '../model/values.js'
-import { BAD_ID, type Diff } from '../store/shape.js'
+import type { Field, RecordValues, Value } from '../model/types.js'
+import { fitsType } from '../model/values.js'
+import type { Diff } from '../store/shape.js'
+import { wrongType, wrongValue } from './wrong-value.js'
 import { isClosed } from './closed.js'
 import type { EffectSink } from './effect-sink.js'
 import { makeContext, makeEffects, type Effects } from './effects.js'
@@ -64,6 +65,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   /** Why the hook slept, by the row's place in the list; only where verdicts are noted. */
   const asleep: (string | null)[] | null = session.options.record ? [] : null
   session.spending.time()
+  if (closed === null && session.options.paused) checkPaused(session, hook, rows, run)
   if (hook.only) session.stage.enter(hook, 'only')
   for (const row of rows) {
     let reason = row.failed ? 'an error stands against the row already' : closed
@@ -75,27 +77,52 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   }
   if (hook.only) session.leave()
   try {
-    if (woken.length > 0) runWoken(session, hook, woken, run)
+    if (woken.length > 0) runWoken(session, hook, woken, rows, run)
   } finally {
     if (asleep) noteVerdicts(session, hook, rows, asleep)
     session.notes.countTime(hook.name, performance.now() - began)
   }
 }
 
-function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], run: HookRun): void {
+/** @throws HookError hook/paused where the hook would be called */
+function checkPaused(session: Session, hook: Hook, rows: readonly SaveRow[], { byChild }: HookRun): void {
+  const paused = session.options.paused!.find((each) => each.hook === hook.name)
+  if (!paused || rows.every((row) => row.failed || sleeps(session, hook, row, byChild?.has(row) ?? false) !== null)) return
+  const { stops, nextTry } = paused
+  throw new HookError('hook/paused', { hook: hook.name, file: hook.file, table: hook.table, stops, nextTry })
+}
+
+function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], rows: readonly SaveRow[], run: HookRun): void {
   session.notes.countRuns(hook.name, woken.length)
   session.stage.deleting = woken.some((row) => row.event === 'delete')
   const loaded = hook.load ? runLoad(session, hook, woken) : undefined
   const effects = run.effects ? makeEffects(session, hook, woken, run.effects) : null
-  const context = makeContext(session, effects?.calls ?? null)
+  const { context, close } = makeContext(session, hook, effects?.calls ?? null)
+  try {
+    callWoken(session, hook, woken, rows, loaded, context)
+    if (effects) endEffects(session, hook, effects)
+  } finally {
+    close()
+    effects?.close()
+  }
+  session.leave()
+}
+
+function callWoken(
+  session: Session,
+  hook: Hook,
+  woken: readonly SaveRow[],
+  rows: readonly SaveRow[],
+  loaded: unknown,
+  context: object,
+): void {
   if (hook.each) {
     session.stage.enter(hook, 'each')
     const diff = differOf(hook, woken[0]!)
     for (const row of woken) runEach(session, hook, row, loaded, context, diff)
+    if (hook.moment === 'before-save' && hook.writes === null) noteLateWrites(session, hook, rows)
   }
   if (hook.finish) runFinish(session, hook, woken, loaded, context)
-  if (effects) endEffects(session, hook, effects)
-  session.leave()
 }
 
 /** What the hook asked for by conditions is looked up, as its finish would. */
@@ -111,7 +138,6 @@ function endEffects(session: Session, hook: Hook, effects: Effects): void {
       throw session.stage.hookError(error)
     }
   }
-  effects.close()
 }
 
 /**
@@ -200,6 +226,7 @@ function differOf(hook: Hook, { shape }: SaveRow): Diff | null {
 
 function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, context: object, diff: Diff | null): void {
   const { each } = hook
+  session.spending.time()
   session.stage.at(row)
   try {
     each!(viewFor(session, hook, row), loaded, context)
@@ -212,8 +239,18 @@ function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, co
   } catch (error) {
     fail(session, row, error)
   }
-  // Hook code may have swallowed the error of a spent budget.
-  if (session.spending.broken) throw session.stage.hookError(session.spending.broken)
+  session.checkWhole()
+}
+
+/** What the hook wrote to a row while it was called for another one. */
+function noteLateWrites(session: Session, hook: Hook, rows: readonly SaveRow[]): void {
+  for (const row of rows) {
+    if (row.now === null || row.failed) continue
+    const changed = row.shape.diff(row.now, row.snapshot, row.by, hook.index + FIRST_HOOK)
+    if (changed >= 0) continue
+    session.stage.at(row)
+    fail(session, row, wrongValue(row, changed))
+  }
 }
 
 function runFinish(session: Session, hook: Hook, rows: readonly SaveRow[], loaded: unknown, context: object): void {
@@ -242,7 +279,6 @@ function fail(session: Session, row: SaveRow, error: unknown): void {
   if (row.now && !Object.isFrozen(row.now)) restore(row)
 }
 
-/** Fields that no hook can write have no place in the snapshot. */
 function restore(row: SaveRow): void {
   for (const name in row.snapshot) row.now![name] = row.snapshot[name]!
   row.now!.id = row.id
@@ -254,17 +290,8 @@ function restore(row: SaveRow): void {
  */
 function traced(session: Session, hook: Hook, row: SaveRow, found: number, loaded: unknown, context: object): HookError {
   const { shape } = row
-  const wrong = found === BAD_ID ? null : shape.fields[-1 - found]!
-  const value = wrong ? row.now![wrong.name] : row.now!.id
-  const error = (field: typeof wrong, got: unknown) =>
-    field
-      ? new HookError('hook/wrong-type', {
-          table: shape.table.name,
-          field: field.name,
-          expected: expectedOf(field),
-          got: gotOf(got),
-        })
-      : new HookError('hook/readonly', { table: shape.table.name, field: 'id', detail: 'the id of a record cannot be written' })
+  const error = (field: Field | null, got: unknown) => wrongType(shape.table, field, got)
+  const wrong = wrongValue(row, found)
   restore(row)
   const checked = new Proxy(shape.copy(row.now!), {
     set(target, key, given) {
@@ -283,5 +310,5 @@ function traced(session: Session, hook: Hook, row: SaveRow, found: number, loade
   } catch (thrown) {
     if (HookError.is(thrown)) return thrown
   }
-  return error(wrong, value)
+  return wrong
 }

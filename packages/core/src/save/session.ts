@@ -1,14 +1,15 @@
+import { overflowed } from '../entry/entry.js'
 import { HookError, report } from '../errors.js'
 import { utcText } from '../model/dates.js'
-import type { Project } from '../model/types.js'
-import { plainValues } from '../store/plain.js'
+import type { Project, RecordValues } from '../model/types.js'
+import { gotOf } from '../model/values.js'
+import { describeParts } from '../entry/describe.js'
 import { cut } from '../text.js'
 import type { Store } from '../store/database.js'
 import { makeReads, type SaveReads } from '../store/reads.js'
-import { existing } from '../store/records.js'
+import { existing, readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import type { Sequences } from '../store/sequences.js'
-import { CELL } from '../watch.js'
 import type { Series } from './backfilling.js'
 import { Spending } from './budget.js'
 import type { Hook } from './hook.js'
@@ -19,7 +20,7 @@ import { RowView, type RefusalSink, type SaveRow } from './row.js'
 import type { SaveEnvironment } from './environment.js'
 import { Stage } from './stage.js'
 import { Touches } from './touches.js'
-import type { SaveOptions } from './types.js'
+import type { InputRow, SaveOptions } from './types.js'
 import type { Units } from './units.js'
 
 /** Ids of a table that are known to be there. */
@@ -39,6 +40,12 @@ export class Session implements RefusalSink {
   readonly user: string
   readonly clock: string
   saveId = 0
+  /** Of what `finish` asked for, which no single row stands for: they hold where nothing is refused. */
+  readonly conflicts: HookError[] = []
+  /** By table: records that typed rows copy, where there is more than one batch. */
+  readonly #sources = new Map<string, ReadonlyMap<number, RecordValues>>()
+  /** By table: typed records that are changed or removed, each with its row of the input. */
+  readonly #typedIds = new Map<string, Map<number, number>>()
   /** Ids that are known to be there, by table: links are looked up once in a save. */
   readonly #present = new Map<string, Set<number>>()
 
@@ -60,11 +67,11 @@ export class Session implements RefusalSink {
     this.refusals = new Refusals((row) => units.unitOf(row), options.partial === true)
     this.spending = new Spending(project, units.batchCount(project.batchSize), program.sandbox.meter, () => this.stage.where())
     this.reads = this.#makeReads()
+    overflowed()
   }
 
   #makeReads(): SaveReads {
     const { stage, spending, notes, options } = this
-    const { cells } = this.program.sandbox
     return makeReads(this.store, this.project, {
       query: () => {
         if (stage.phase !== 'load' && stage.phase !== 'finish')
@@ -73,18 +80,16 @@ export class Session implements RefusalSink {
           })
         spending.use('queries', 1)
         spending.time()
-        cells[CELL.inQuery] = 1
         return Math.min(Number.MAX_SAFE_INTEGER, Math.floor(spending.limits.rowsRead - spending.spent.rowsRead) + 1)
       },
       rows: (count, what) => {
-        cells[CELL.inQuery] = 0
         if (options.record) {
           // Told as plain values: what hook code asked with may be anything.
           const { asked, ...told } = what()
           const part = stage.phase === 'finish' ? 'finish' : 'load'
           notes.lookups.push({
             ...told,
-            asked: plainValues(asked),
+            asked: describeParts(asked),
             hook: stage.hook?.name ?? '',
             part,
             found: count,
@@ -100,8 +105,18 @@ export class Session implements RefusalSink {
 
   /** Leaves hook code. @throws HookError of a budget that was passed, also where hook code swallowed it */
   leave(): void {
+    this.checkWhole()
     this.stage.leave()
     if (this.spending.broken) throw this.program.sandbox.toHookError(this.spending.broken, {})
+  }
+
+  /** Hook code may have swallowed an error after which nothing more can be relied on. @throws HookError */
+  checkWhole(): void {
+    if (overflowed())
+      this.spending.broken ??= this.stage.hookError(
+        new HookError('hook/threw', { detail: 'the stack ended within a call of Patient Hook: the recursion has no end' }),
+      )
+    if (this.spending.broken) throw this.stage.hookError(this.spending.broken)
   }
 
   refuse(row: SaveRow, field: string | null, message: string): void {
@@ -110,11 +125,45 @@ export class Session implements RefusalSink {
       throw new HookError('hook/wrong-moment', { detail: 'refuse belongs into each of a before-save or before-commit hook' })
     // Also a field that was not read may be named.
     const shape = shapeOf(this.project.tables.get(row.shape.table.name)!)
-    if (field !== null && field !== undefined && !shape.index.has(field)) throw shape.unknown(field)
+    if (field !== null && field !== undefined && !shape.index.has(field))
+      throw shape.unknown(typeof field === 'string' ? field : gotOf(field))
     const line = this.program.sandbox.caller()?.line ?? hook.parts.get('each')
-    const detail = cut(String(message))
+    const detail = cut(message)
     this.stage.recorder?.refuse(field ?? null, detail)
     this.refusals.against(row, report('hook/refused', { hook: hook.name, file: hook.file, line, field: field ?? null, detail }))
+  }
+
+  /** Notes a record that a typed row makes, changes or removes. @returns the row of the input that did so before, if any */
+  typedBefore(table: string, id: number, row: number): number | undefined {
+    let ids = this.#typedIds.get(table)
+    if (!ids) this.#typedIds.set(table, (ids = new Map()))
+    const before = ids.get(id)
+    if (before === undefined) ids.set(id, row)
+    return before
+  }
+
+  /**
+   * Reads the records that typed rows copy, as they are before the save: a copy does not depend on what an earlier batch did to its source.
+   * @param inputs of the whole save
+   */
+  readSources(inputs: readonly InputRow[]): void {
+    if (inputs.length <= this.project.batchSize) return
+    const ids = new Map<string, number[]>()
+    for (const { table, copyOf } of inputs) {
+      if (copyOf === undefined) continue
+      const list = ids.get(table)
+      if (list) list.push(copyOf)
+      else ids.set(table, [copyOf])
+    }
+    for (const [name, list] of ids) {
+      const table = this.project.tables.get(name)
+      if (table) this.#sources.set(name, readByIds(this.store, shapeOf(table), list))
+    }
+  }
+
+  /** A record that is copied; undefined where it is to be read with the batch. */
+  sourceOf(table: string, id: number): RecordValues | undefined {
+    return this.#sources.get(table)?.get(id)
   }
 
   viewOf(row: SaveRow): RowView {
@@ -143,15 +192,8 @@ export class Session implements RefusalSink {
     return known
   }
 
-  /** Has no record been written yet? */
-  get untouched(): boolean {
-    return this.#untouched
-  }
-  #untouched = true
-
   /** Records of the table were written or removed in this save. */
   wrote(table: string, removed: readonly { id: number }[]): void {
-    this.#untouched = false
     this.reads.forget(table)
     const known = this.#present.get(table)
     if (known) for (const { id } of removed) known.delete(id)
@@ -170,8 +212,8 @@ export class Session implements RefusalSink {
     return number
   }
 
-  log(values: readonly unknown[]): void {
-    const text = values.map((value) => (typeof value === 'string' ? value : (JSON.stringify(value) ?? String(value)))).join(' ')
+  log(values: readonly string[]): void {
+    const text = values.join(' ')
     const { hook, row } = this.stage
     this.stage.recorder?.logged(text)
     this.notes.log({ hook: hook?.name ?? '', table: row?.shape.table.name ?? '', id: row?.id ?? null, text })

@@ -83,7 +83,6 @@ export class Stage {
     this.phase = null
     this.row = null
     this.#cells[CELL.hook] = this.#outer
-    this.#cells[CELL.inQuery] = 0
   }
 
   /** What hook code threw, as an error that names hook, file, line, and row. */

@@ -9,8 +9,10 @@ import type { SaveRow } from './row.js'
 export interface Touched {
   was: RecordValues | null
   origin: Origin
-  /** Woken for a child's sake only. */
+  /** A child was saved that wakes hooks for it, whatever they watch. */
   byChild: boolean
+  /** It was written itself. */
+  written: boolean
   /** 1-based row of the input, 0 for a ripple. */
   row: number
 }
@@ -36,11 +38,12 @@ export class Touches {
     const { name } = row.shape.table
     const { program } = this
     if (program.of(name, 'before-commit').length > 0)
-      this.#keep(name, row.id, { was: row.was, origin: row.origin, byChild: false, row: row.row })
+      this.#keep(name, row.id, { was: row.was, origin: row.origin, byChild: false, written: true, row: row.row })
     for (const { link, parent } of program.touchedBy.get(name) ?? [])
       for (const record of [row.was, row.now]) {
         const id = record?.[link]
-        if (typeof id === 'number') this.#keep(parent, id, { was: null, origin: row.origin, byChild: true, row: 0 })
+        if (typeof id === 'number')
+          this.#keep(parent, id, { was: null, origin: row.origin, byChild: true, written: false, row: 0 })
       }
   }
 
@@ -51,7 +54,8 @@ export class Touches {
     if (!known) ids.set(id, touch)
     else {
       const origin = union([known.origin, touch.origin])
-      ids.set(id, known.byChild && !touch.byChild ? { ...touch, origin } : { ...known, origin })
+      const first = touch.written && !known.written ? touch : known
+      ids.set(id, { ...first, origin, byChild: known.byChild || touch.byChild })
     }
   }
 

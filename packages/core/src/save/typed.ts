@@ -1,4 +1,5 @@
 import { HookError, report } from '../errors.js'
+import { own } from '../own.js'
 import { fieldHint, hintFor } from '../model/names.js'
 import type { RecordValues, Table, Value } from '../model/types.js'
 import { expectedOf, fitsType, gotOf, keptForm } from '../model/values.js'
@@ -72,6 +73,7 @@ function giveIds(
     const id = session.givenIds.get(input.row) ?? next++
     if (input.row > 0 && session.options.partial) session.givenIds.set(input.row, id)
     input.fresh = id
+    if (session.stage.depth === 0) session.typedBefore(table, id, input.row)
     if (input.as !== undefined) names.set(input.as, { table, id })
   }
 }
@@ -82,13 +84,10 @@ function readTable(
   inputs: readonly LevelInput[],
   names: Map<string, { table: string; id: number }>,
 ): SaveRow[] {
-  const { shape, stored, written } = readOld(session, table, inputs)
-  const seen = new Map<number, number>()
+  const { shape, stored } = readOld(session, table, inputs)
   const rows: SaveRow[] = []
   const looked = session.program.of(table.name, 'before-save').length > 0
   const hooked = session.program.concerns(table.name)
-  // The snapshot is what hooks are compared with: of the fields that they can write, and of none where there are no hooks.
-  const snapshot = written ? shape.plainOf(written) : shape.plain
   const layout = new Layout(shape)
   for (const input of inputs) {
     try {
@@ -106,14 +105,18 @@ function readTable(
       const event: EventName = anew ? 'create' : input.remove ? 'delete' : 'update'
       // The effects of a ripple are merged by record already.
       if (fresh === undefined && session.stage.depth === 0) {
-        const first = seen.get(id)
+        const first = session.typedBefore(table.name, id, input.row)
         if (first !== undefined) throw new HookError('save/duplicate-row', { table: table.name, id, first, row: input.row })
-        seen.set(id, input.row)
       }
       const source = input.copyOf ?? id
-      const was = anew && input.copyOf === undefined ? null : (stored.get(source) ?? null)
+      const copied = input.copyOf === undefined ? undefined : session.sourceOf(table.name, source)
+      const was = anew && input.copyOf === undefined ? null : (copied ?? stored.get(source) ?? null)
       // The record went earlier in this save (a cascade, say): there is nothing left to change or remove.
-      if (was === null && !anew && session.stage.depth > 0 && (input.remove || session.touches.removed.get(table.name)?.has(id)))
+      if (
+        was === null &&
+        !anew &&
+        (session.touches.removed.get(table.name)?.has(id) || (input.remove && session.stage.depth > 0))
+      )
         continue
       if (was === null && (!anew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
@@ -125,9 +128,9 @@ function readTable(
       if (event !== 'delete') typeValues(session, row, input, names, layout)
       if (session.options.record && session.stage.depth === 0 && row.now) session.notes.typed(table.name, id, typedOf(row, input))
       if (looked && row.now) {
-        row.snapshot = snapshot(row.now)
-        // Where a hook's code is not known to assign only, it must not turn a field into something else than a value.
-        if (written === null) Object.seal(row.now)
+        row.snapshot = shape.plain(row.now)
+        // A hook must not turn a field into something else than a value.
+        Object.seal(row.now)
       }
       rows.push(row)
       if (session.stage.depth === 0 && session.options.returnRecords) session.inputIds.set(input.row, id)
@@ -173,7 +176,7 @@ function copyInto(row: SaveRow, source: RecordValues): void {
 /** What nothing was typed into begins with the table's default; null that was typed stays. */
 function fillDefaults(row: SaveRow, { values }: LevelInput): void {
   row.shape.fields.forEach((field) => {
-    if (field.default === null || values?.[field.name] !== undefined) return
+    if (field.default === null || own(values, field.name) !== undefined) return
     row.now![field.name] = field.default
     row.by[field.name] = BY_DEFAULT
   })
@@ -222,7 +225,7 @@ function typeByField(
     if (!fitsType(field, value))
       throw new HookError('save/wrong-type', { table: table.name, field: name, expected: expectedOf(field), got: gotOf(value) })
     value = keptForm(field, value)
-    if (now[name] !== value) row.by[name] = who ?? (setBy as Record<string, number>)[name] ?? TYPED
+    if (now[name] !== value) row.by[name] = who ?? own(setBy as Record<string, number>, name) ?? TYPED
     now[name] = value
   }
 }

@@ -1,4 +1,4 @@
-import type { SaveResult as SharedSaveResult } from '@patient-hook/contract'
+import type { PausedHook, SaveResult as SharedSaveResult } from '@patient-hook/contract'
 import type { ErrorReport } from '../errors.js'
 
 /** What goes into a save and what comes out of it: the shapes of the contract, and the options of the save path. */
@@ -40,6 +40,8 @@ export interface SaveOptions {
   keepIds?: boolean
   /** Keep with the save what it was given, so that it can be run again. */
   keepGiven?: boolean
+  /** Hooks for which the save is refused, since they stopped the engine again and again. */
+  paused?: readonly PausedHook[]
   /** Written with the save, so that it can be found out whether a save whose answer was lost is kept. */
   token?: string
 }

@@ -1,7 +1,6 @@
 import { HookError } from '../errors.js'
 import { HookSet } from './origin.js'
 import type { LevelInput } from './level-input.js'
-import type { OldRecords } from './old-records.js'
 import { checkInput } from './typed.js'
 import type { InputRow } from './types.js'
 
@@ -15,8 +14,6 @@ export class Units {
   readonly #documents: readonly (readonly number[])[] | null
   readonly #unitOf: readonly number[] | null
   readonly #nobody = HookSet.empty()
-  /** By table, records as they stood before the save: of the first batch of a partial one, which may begin anew. */
-  readonly firstRead = new Map<string, OldRecords>()
 
   /** @throws HookError save/bad-input */
   constructor(inputs: readonly InputRow[]) {

@@ -3,6 +3,8 @@ import { chmodSync, closeSync, copyFileSync, existsSync, fsyncSync, openSync, re
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 import { HookError } from '../errors.js'
+import { carryOver, type CarriedOver } from './carry-over.js'
+import { forgetCommits } from './commit-record.js'
 import { Store } from './database.js'
 import { NEWEST } from './own-tables/index.js'
 
@@ -76,16 +78,18 @@ export function checkBackup(file: string): void {
 
 /**
  * Puts a backup in the place of the records; those stand aside under another name.
- * @returns where the records of before are; null where there were none
  * @throws HookError store/bad-backup; the records are untouched then
  */
-export function restoreBackup(file: string, database: string): string | null {
+export function restoreBackup(file: string, database: string): Restored {
   checkBackup(file)
+  // What stands in the log goes into the file first: the two belong together.
+  const isSound = existsSync(database) && settleLog(database)
   const part = `${database}.restored`
   copyFileSync(file, part)
   chmodSync(part, 0o600)
+  let carried: CarriedOver | null = null
   try {
-    asOfNow(part)
+    carried = asOfNow(part, isSound ? database : null)
     settle(part)
   } catch (error) {
     rmSync(part, { force: true })
@@ -94,28 +98,48 @@ export function restoreBackup(file: string, database: string): string | null {
   let aside: string | null = null
   if (existsSync(database)) {
     aside = join(dirname(database), `records-before-restore-${stamp(new Date())}.db`)
-    // What stands in the log goes into the file first: the two belong together.
-    const old = new Store(database)
-    old.db.pragma('wal_checkpoint(TRUNCATE)')
-    old.close()
     renameSync(database, aside)
   }
   for (const ending of BESIDE) rmSync(database + ending, { force: true })
   renameSync(part, database)
+  forgetCommits(database)
   settle(dirname(database))
-  return aside
+  return { aside, carried }
+}
+
+/** What became of a restore. */
+export interface Restored {
+  /** Where the records of before are; null where there were none. */
+  aside: string | null
+  /** What was taken over from them; null where there were none, or they cannot be read. */
+  carried: CarriedOver | null
+}
+
+/** @returns false where the file cannot be read: a backup is restored for that, too */
+function settleLog(database: string): boolean {
+  try {
+    const store = new Store(database)
+    store.db.pragma('wal_checkpoint(TRUNCATE)')
+    store.close()
+    return true
+  } catch (error) {
+    if (HookError.is(error) && error.code === 'store/damaged') return false
+    throw error
+  }
 }
 
 /**
  * What ran when the backup was made does not go on by itself; and messages that are sent from now on are others than those that were sent
  * after the backup under the same numbers, which whoever receives them tells by the database's name.
  */
-function asOfNow(file: string): void {
+function asOfNow(file: string, before: string | null): CarriedOver | null {
   const store = new Store(file)
   try {
+    const carried = before === null ? null : carryOver(store, before)
     store.run(`UPDATE ph_backfill SET state = 'paused' WHERE state = 'running'`)
     store.run(`UPDATE ph_meta SET value = ? WHERE key = 'database'`, randomUUID())
     store.db.pragma('journal_mode = DELETE')
+    return carried
   } finally {
     store.close()
   }

@@ -5,12 +5,16 @@ import { indexSql, tableSql } from '../model/ddl.js'
 import { tablesInOrder } from '../model/order.js'
 import type { Project } from '../model/types.js'
 import { bringUpToDate } from './own-tables/index.js'
+import { inQuery } from '../watch.js'
 import { SqlFunctions, type SetLookup } from './sql-functions.js'
 
 /** The connection: opened, given its schema, with prepared statements kept and transactions that may nest. */
 
 /** Milliseconds that a lock of another connection is waited for. */
 const LOCK_WAIT = 2000
+
+/** Memory of SQLite in this process, in bytes; of all its connections. */
+const MOST_HEAP = 1024 * 2 ** 20
 
 /** What SQLite calls synchronous = FULL. */
 const FULL = 2
@@ -44,6 +48,8 @@ export class Store {
       db = new Database(contents ?? file, { timeout: LOCK_WAIT, readonly })
       // Records may be anybody's business but are not everybody's.
       if (isNew) chmodSync(file, 0o600)
+      // No statement may make SQLite use more memory than this, in bytes.
+      db.pragma(`hard_heap_limit = ${MOST_HEAP}`)
       if (!readonly) {
         if (!contents) db.pragma('journal_mode = WAL')
         // A save that was answered is still there after a power cut; memory has nothing to lose.
@@ -81,28 +87,33 @@ export class Store {
     return statement
   }
 
+  /** Runs a statement, which has a deadline wherever an engine is watched (engine/watchdog.ts). */
+  work<T>(run: () => T): T {
+    return inQuery(run)
+  }
+
   /** Rows as lists of their columns. */
   rows(sql: string, ...parameters: unknown[]): unknown[][] {
-    return this.#statement('rows', sql).all(...parameters) as unknown[][]
+    return inQuery(() => this.#statement('rows', sql).all(...parameters) as unknown[][])
   }
 
   /** Rows as objects by column. */
   objects(sql: string, ...parameters: unknown[]): Record<string, unknown>[] {
-    return this.#statement('objects', sql).all(...parameters) as Record<string, unknown>[]
+    return inQuery(() => this.#statement('objects', sql).all(...parameters) as Record<string, unknown>[])
   }
 
   /** The first column of every row. */
   values(sql: string, ...parameters: unknown[]): unknown[] {
-    return this.#statement('values', sql).all(...parameters)
+    return inQuery(() => this.#statement('values', sql).all(...parameters))
   }
 
   /** The first column of the first row; undefined where there is none. */
   one(sql: string, ...parameters: unknown[]): unknown {
-    return this.#statement('values', sql).get(...parameters)
+    return inQuery(() => this.#statement('values', sql).get(...parameters))
   }
 
   run(sql: string, ...parameters: unknown[]): Database.RunResult {
-    return this.#statement('run', sql).run(...parameters)
+    return inQuery(() => this.#statement('run', sql).run(...parameters))
   }
 
   /** A kept statement to be run over and over. */
@@ -142,7 +153,8 @@ export class Store {
     try {
       const done = work()
       keep = done.keep
-      if (keep) this.db.exec(this.#depth === 1 ? 'COMMIT' : `RELEASE ${name}`)
+      if (keep) inQuery(() => this.db.exec(this.#depth === 1 ? 'COMMIT' : `RELEASE ${name}`))
+      if (keep && this.#depth === 1) this.#isSettled = !this.#isLazy
       return done.value
     } catch (error) {
       keep = false
@@ -160,12 +172,21 @@ export class Store {
   lazily<T>(work: () => T): T {
     if (this.#depth > 0 || this.db.pragma('synchronous', { simple: true }) !== FULL) return work()
     this.db.pragma('synchronous = NORMAL')
+    this.#isLazy = true
     try {
       return work()
     } finally {
+      this.#isLazy = false
       this.db.pragma('synchronous = FULL')
     }
   }
+
+  /** Is all that was committed on the disk? Not while the last commit was a lazy one. */
+  get isSettled(): boolean {
+    return this.#isSettled
+  }
+  #isSettled = true
+  #isLazy = false
 
   /** Tells whether anything was written meanwhile, through this connection or another: two that are the same say no. */
   mark(): string {

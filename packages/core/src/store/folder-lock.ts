@@ -1,7 +1,8 @@
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { HookError } from '../errors.js'
+import { makeFolder } from '../model/make-folder.js'
 
 /**
  * One server on one folder: whoever serves it holds a lock of the operating system on a small file in it, which is gone with the
@@ -15,7 +16,7 @@ export interface FolderLock {
 
 /** @throws HookError store/in-use naming who has it */
 export function lockFolder(folder: string): FolderLock {
-  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  makeFolder(folder, 0o700)
   const note = join(folder, 'server.txt')
   const way = join(folder, 'access.txt')
   const db = new Database(join(folder, 'server.lock'), { timeout: 0 })

@@ -20,9 +20,9 @@ const COLUMNS = `id, name, user, scope, made_at AS madeAt, made_by AS madeBy, us
 export const listKeys = (store: Store): ApiKey[] =>
   store.objects(`SELECT ${COLUMNS} FROM ph_key ORDER BY id DESC`) as unknown as ApiKey[]
 
-/** The key with the hash, if it was not revoked. */
-export const keyWith = (store: Store, hash: string): ApiKey | null =>
-  (store.objects(`SELECT ${COLUMNS} FROM ph_key WHERE hash = ? AND revoked_at IS NULL`, hash)[0] as unknown as ApiKey) ?? null
+/** Those that were not revoked, each with the hash by which it is known. */
+export const keysInUse = (store: Store): (ApiKey & { hash: string })[] =>
+  store.objects(`SELECT ${COLUMNS}, hash FROM ph_key WHERE revoked_at IS NULL`) as unknown as (ApiKey & { hash: string })[]
 
 /** Within a transaction. @returns its id */
 export const addKey = (store: Store, { name, hash, user, scope, madeBy }: NewKey): number =>

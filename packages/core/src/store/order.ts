@@ -12,6 +12,9 @@ export interface SortKey {
   falling: boolean
 }
 
+/** Keys of one order. */
+const MOST_KEYS = 20
+
 /** @throws HookError hook/unknown-field, hook/bad-query */
 export function sortKeys(table: Table, orderBy: OrderBy | undefined): SortKey[] {
   const keys: SortKey[] = []
@@ -25,6 +28,7 @@ export function sortKeys(table: Table, orderBy: OrderBy | undefined): SortKey[] 
       keys.push({ name: match[2]!, falling: match[1] === '-' || match[3]?.toLowerCase() === 'desc' })
     }
   }
+  if (keys.length > MOST_KEYS) throw bad(`orderBy takes at most ${MOST_KEYS} fields, but got ${keys.length}`)
   return [...keys, { name: 'id', falling: false }]
 }
 

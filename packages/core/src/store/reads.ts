@@ -1,14 +1,16 @@
+import { entry } from '../entry/entry.js'
+import { data, ids as idsReader, scalar } from '../entry/readers.js'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
-import { fieldHint } from '../model/names.js'
+import { fieldHint, hintFor } from '../model/names.js'
 import { tableNamed } from '../model/table-named.js'
 import { gotOf } from '../model/values.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
 import { sealFunctions } from '../harden.js'
 import type { Store } from './database.js'
-import { Found } from './found.js'
+import { Found } from '../entry/found.js'
 import { readRows } from './read-rows.js'
-import { trap } from './shape.js'
+import { at, keyOf, trap } from './shape.js'
 import { orderSql, type OrderBy } from './order.js'
 import { bad, fieldOf, whereSql } from './where.js'
 
@@ -76,7 +78,7 @@ export interface SaveReads {
 const KEPT = 20_000
 
 export function makeReads(store: Store, project: Project, meter: ReadMeter): SaveReads {
-  const tableOf = (name: string): Table => tableNamed(project.tables, name)
+  const tableOf = (name: unknown): Table => tableNamed(project.tables, typeof name === 'string' ? name : gotOf(name))
   const select = (sql: string, parameters: unknown[], limit: number): unknown[][] => store.rows(sql, ...parameters, limit)
 
   /** By table, then by the fields that were read: null for an id that is not there. */
@@ -94,124 +96,134 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
     return known
   }
 
-  const reads: Reads = {
-    byId(name, ids, fields) {
-      const reader = readerOf(tableOf(name), fields)
-      const wanted = idList(ids, `byId('${name}')`).sort((a, b) => a - b)
-      const records = new Map<number, RecordValues>()
-      if (wanted.length === 0) return new Found(records)
-      const left = meter.query()
-      // Batches of one save ask for the same master records again and again; those are read once. It counts as a query all
-      // the same, so that what a save spends does not depend on what happens to be known.
-      const known = keptOf(name, reader)
-      const missing = wanted.filter((id) => !known.has(id))
-      if (missing.length > 0) {
-        for (const id of missing) known.set(id, null)
-        const from = `FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?)) LIMIT ?`
-        readRows(store, reader.names, from, [JSON.stringify(missing), left], (raw) =>
-          known.set(raw[0] as number, reader.make(raw)),
-        )
-        count += missing.length
-      }
-      const gone = meter.gone(name)
-      for (const id of wanted) {
-        const record = known.get(id) ?? goneRecord(reader, gone?.get(id)?.was)
-        if (record) records.set(id, record)
-      }
-      meter.rows(records.size, () => ({
-        call: 'byId',
-        table: name,
-        asked: { ids: first(wanted), ...(fields ? { fields: [...fields] } : {}) },
-        ids: first(records.keys()),
-      }))
-      return new Found(records)
-    },
-    children(name, link, ids, fields) {
-      const table = tableOf(name)
-      linkOf(table, link)
-      const reader = readerOf(table, fields)
-      const wanted = idList(ids, `children('${name}', '${link}')`)
-      const lists = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
-      if (wanted.length === 0) return new Found(lists)
-      const left = meter.query()
-      // By id within each parent. The index gives them so already; having SQLite sort all of them costs more than looking.
-      const unsorted = new Set<RecordValues[]>()
-      const from = `FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) LIMIT ?`
-      const count = readRows(store, [...reader.names, link], from, [JSON.stringify(wanted), left], (raw) => {
-        const list = lists.get(raw[raw.length - 1] as number)!
-        const before = list.length > 0 ? list[list.length - 1]!.id : 0
-        if (before > (raw[0] as number)) unsorted.add(list)
-        list.push(reader.make(raw))
+  const byId = (name: string, wantedIds: unknown, fields: unknown): Found<RecordValues> => {
+    const table = tableOf(name)
+    const reader = readerOf(table, fields)
+    const wanted = idList(wantedIds, `byId('${table.name}')`).sort((a, b) => a - b)
+    const records = new Map<number, RecordValues>()
+    if (wanted.length === 0) return new Found(records)
+    const left = meter.query()
+    // Batches of one save ask for the same master records again and again; those are read once. It counts as a query all
+    // the same, so that what a save spends does not depend on what happens to be known.
+    const known = keptOf(table.name, reader)
+    const missing = wanted.filter((id) => !known.has(id))
+    if (missing.length > 0) {
+      const found = new Map<number, RecordValues>()
+      const from = `FROM ${quote(table.name)} WHERE "id" IN (SELECT value FROM json_each(?)) LIMIT ?`
+      readRows(store, reader.names, from, [JSON.stringify(missing), left], (raw) => found.set(raw[0] as number, reader.make(raw)))
+      // Only now: the query may have been ended by an error that hook code caught.
+      for (const id of missing) known.set(id, found.get(id) ?? null)
+      count += missing.length
+    }
+    const gone = meter.gone(table.name)
+    for (const id of wanted) {
+      const record = known.get(id) ?? goneRecord(reader, gone?.get(id)?.was)
+      if (record) records.set(id, record)
+    }
+    meter.rows(records.size, () => ({
+      call: 'byId',
+      table: table.name,
+      asked: { ids: first(wanted), ...(reader.asked ? { fields: reader.asked } : {}) },
+      ids: first(records.keys()),
+    }))
+    return new Found(records)
+  }
+  const children = (name: string, linkName: unknown, wantedIds: unknown, fields: unknown): Found<readonly RecordValues[]> => {
+    const table = tableOf(name)
+    const link = linkOf(table, linkName).name
+    const reader = readerOf(table, fields)
+    const wanted = idList(wantedIds, `children('${table.name}', '${link}')`)
+    const lists = new Map<number, RecordValues[]>(wanted.map((id) => [id, []]))
+    if (wanted.length === 0) return new Found(lists)
+    const left = meter.query()
+    // By id within each parent. The index gives them so already; having SQLite sort all of them costs more than looking.
+    const unsorted = new Set<RecordValues[]>()
+    const from = `FROM ${quote(table.name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) LIMIT ?`
+    const count = readRows(store, [...reader.names, link], from, [JSON.stringify(wanted), left], (raw) => {
+      const list = lists.get(raw[raw.length - 1] as number)!
+      const before = list.length > 0 ? list[list.length - 1]!.id : 0
+      if (before > (raw[0] as number)) unsorted.add(list)
+      list.push(reader.make(raw))
+    })
+    meter.rows(count, () => ({
+      call: 'children',
+      table: table.name,
+      asked: { link, ids: first(wanted), ...(reader.asked ? { fields: reader.asked } : {}) },
+      ids: first([...lists.values()].flatMap((list) => list.map((record) => record.id))),
+    }))
+    for (const list of unsorted) list.sort((a, b) => a.id - b.id)
+    for (const list of lists.values()) Object.freeze(list)
+    return new Found(lists)
+  }
+  const find = (name: string, where: unknown, given: unknown): readonly RecordValues[] => {
+    const table = tableOf(name)
+    const { fields, orderBy, limit } = partsOf(given, ['fields', 'orderBy', 'limit'], 'the options of find')
+    const reader = readerOf(table, fields)
+    const { sql, parameters } = whereSql(table, (where ?? {}) as Record<string, unknown>)
+    if (limit !== undefined && (!isSafeInteger(limit) || (limit as number) < 0))
+      throw bad(`limit takes a whole number, but got ${gotOf(limit)}`)
+    const order = orderSql(table, orderBy as OrderBy | undefined)
+    const left = meter.query()
+    const records: RecordValues[] = []
+    const from = `FROM ${quote(table.name)}${sql} ORDER BY ${order} LIMIT ?`
+    const most = Math.min(left, (limit as number | undefined) ?? left)
+    readRows(store, reader.names, from, [...parameters, most], (raw) => records.push(reader.make(raw)))
+    meter.rows(records.length, () => ({
+      call: 'find',
+      table: table.name,
+      asked: { where, ...(given as object | undefined) },
+      ids: first(records.map((record) => record.id)),
+    }))
+    return Object.freeze(records)
+  }
+  const rollup = (name: string, linkName: unknown, wantedIds: unknown, given: unknown): Found<Rolled> => {
+    const table = tableOf(name)
+    const link = linkOf(table, linkName).name
+    const wanted = idList(wantedIds, `rollup('${table.name}', '${link}')`)
+    const asked = partsOf(given, ['count', ...AGGREGATES], 'what rollup computes')
+    const parts = AGGREGATES.flatMap((kind) =>
+      namesOf(asked[kind], `${kind} of rollup`).map((field) => ({ kind, field, of: fieldOf(table, field) })),
+    )
+    for (const { kind, field, of } of parts)
+      if (kind === 'sum' && (of === 'id' || (of.type !== 'integer' && of.type !== 'number')))
+        throw bad(`sum of ${table.name}.${field}: only numbers can be summed`)
+    const sums = new Map<number, Rolled>(wanted.map((id) => [id, blank(parts)]))
+    if (wanted.length === 0) return new Found(sums)
+    const left = meter.query()
+    const columns = parts
+      .map(({ kind, field }) => `, ${kind === 'sum' ? `coalesce(sum(${quote(field)}), 0)` : `${kind}(${quote(field)})`}`)
+      .join('')
+    const rows = select(
+      `SELECT ${quote(link)}, count(*)${columns} FROM ${quote(table.name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) GROUP BY 1 LIMIT ?`,
+      [JSON.stringify(wanted)],
+      left,
+    )
+    meter.rows(rows.length, () => ({
+      call: 'rollup',
+      table: table.name,
+      asked: { link, ids: first(wanted), ...asked },
+      ids: first(wanted),
+    }))
+    for (const raw of rows) {
+      const rolled = sums.get(raw[0] as number)!
+      rolled.count = raw[1] as number
+      parts.forEach(({ kind, field, of }, index) => {
+        const value = raw[index + 2] as Value
+        rolled[kind][field] = (of !== 'id' && of.type === 'boolean' && value !== null ? value === 1 : value) as never
       })
-      meter.rows(count, () => ({
-        call: 'children',
-        table: name,
-        asked: { link, ids: first(wanted), ...(fields ? { fields: [...fields] } : {}) },
-        ids: first([...lists.values()].flatMap((list) => list.map((record) => record.id))),
-      }))
-      for (const list of unsorted) list.sort((a, b) => a.id - b.id)
-      for (const list of lists.values()) Object.freeze(list)
-      return new Found(lists)
-    },
-    find(name, where, options = {}) {
-      const table = tableOf(name)
-      const reader = readerOf(table, options.fields)
-      const { sql, parameters } = whereSql(table, where ?? {})
-      const { limit } = options
-      if (limit !== undefined && (!isSafeInteger(limit) || limit < 0))
-        throw bad(`limit takes a whole number, but got ${gotOf(limit)}`)
-      const left = meter.query()
-      const records: RecordValues[] = []
-      const from = `FROM ${quote(name)}${sql} ORDER BY ${orderSql(table, options.orderBy)} LIMIT ?`
-      readRows(store, reader.names, from, [...parameters, Math.min(left, limit ?? left)], (raw) => records.push(reader.make(raw)))
-      meter.rows(records.length, () => ({
-        call: 'find',
-        table: name,
-        asked: { where: { ...where }, ...options },
-        ids: first(records.map((record) => record.id)),
-      }))
-      return Object.freeze(records)
-    },
-    rollup(name, link, ids, what) {
-      const table = tableOf(name)
-      linkOf(table, link)
-      const wanted = idList(ids, `rollup('${name}', '${link}')`)
-      for (const field of what.sum ?? []) {
-        const known = fieldOf(table, field)
-        if (known === 'id' || (known.type !== 'integer' && known.type !== 'number'))
-          throw bad(`sum of ${name}.${field}: only numbers can be summed`)
-      }
-      const parts = (['sum', 'min', 'max'] as const).flatMap((kind) =>
-        (what[kind] ?? []).map((field) => ({ kind, field, of: fieldOf(table, field) })),
-      )
-      const sums = new Map<number, Rolled>(wanted.map((id) => [id, blank(what)]))
-      if (wanted.length === 0) return new Found(sums)
-      const left = meter.query()
-      const columns = parts
-        .map(({ kind, field }) => `, ${kind === 'sum' ? `coalesce(sum(${quote(field)}), 0)` : `${kind}(${quote(field)})`}`)
-        .join('')
-      const rows = select(
-        `SELECT ${quote(link)}, count(*)${columns} FROM ${quote(name)} WHERE ${quote(link)} IN (SELECT value FROM json_each(?)) GROUP BY 1 LIMIT ?`,
-        [JSON.stringify(wanted)],
-        left,
-      )
-      meter.rows(rows.length, () => ({
-        call: 'rollup',
-        table: name,
-        asked: { link, ids: first(wanted), ...what },
-        ids: first(wanted),
-      }))
-      for (const raw of rows) {
-        const rolled = sums.get(raw[0] as number)!
-        rolled.count = raw[1] as number
-        parts.forEach(({ kind, field, of }, index) => {
-          const value = raw[index + 2] as Value
-          rolled[kind][field] = (of !== 'id' && of.type === 'boolean' && value !== null ? value === 1 : value) as never
-        })
-      }
-      for (const rolled of sums.values()) for (const part of [rolled.sum, rolled.min, rolled.max, rolled]) Object.freeze(part)
-      return new Found(sums)
-    },
+    }
+    for (const rolled of sums.values()) for (const part of [rolled.sum, rolled.min, rolled.max, rolled]) Object.freeze(part)
+    return new Found(sums)
+  }
+  const reads: Reads = {
+    byId: entry('store.byId', [scalar, idsReader, data], (name, ids, fields) => byId(name as string, ids, fields)),
+    children: entry('store.children', [scalar, scalar, idsReader, data], (name, link, ids, fields) =>
+      children(name as string, link, ids, fields),
+    ),
+    find: entry('store.find', [scalar, data, data], (name, where, options) => find(name as string, where, options)),
+    rollup: entry('store.rollup', [scalar, scalar, idsReader, data], (name, link, ids, what) =>
+      rollup(name as string, link, ids, what),
+    ),
   }
   return { store: sealFunctions(reads), forget: (table) => void kept.delete(table), meter }
 }
@@ -222,18 +234,34 @@ function first(ids: Iterable<number>): number[] {
   return told
 }
 
-function blank(what: RollupWhat): Rolled {
-  const nulls = (fields: readonly string[] = []) => Object.fromEntries(fields.map((field) => [field, null]))
-  return {
-    count: 0,
-    sum: Object.fromEntries((what.sum ?? []).map((field) => [field, 0])),
-    min: nulls(what.min),
-    max: nulls(what.max),
-  }
+/** What SQLite computes over the children of a record. */
+const AGGREGATES = ['sum', 'min', 'max'] as const
+
+function blank(parts: readonly { kind: (typeof AGGREGATES)[number]; field: string }[]): Rolled {
+  const rolled: Rolled = { count: 0, sum: {}, min: {}, max: {} }
+  for (const { kind, field } of parts) rolled[kind][field] = (kind === 'sum' ? 0 : null) as never
+  return rolled
 }
 
-function linkOf(table: Table, name: string): Field {
-  const field = fieldOf(table, name)
+/** The named parts of an argument that is an object; all undefined where there is none. @param given plain data */
+function partsOf<N extends string>(given: unknown, names: readonly N[], what: string): { [K in N]?: unknown } {
+  if (given === undefined) return {}
+  if (gotOf(given) !== 'an object') throw bad(`${what}: takes an object, but got ${gotOf(given)}`)
+  for (const name of Object.keys(given as object))
+    if (!names.includes(name as N)) throw bad(`${what}: there is no ${name}${hintFor(name, names)}`)
+  return given as { [K in N]?: unknown }
+}
+
+/** @param given plain data */
+function namesOf(given: unknown, what: string): readonly string[] {
+  if (given === undefined) return []
+  if (!Array.isArray(given)) throw bad(`${what} takes a list of field names, but got ${gotOf(given)}`)
+  for (const name of given) if (typeof name !== 'string') throw bad(`${what} takes field names, but got ${gotOf(name)}`)
+  return given as string[]
+}
+
+function linkOf(table: Table, name: unknown): Field {
+  const field = fieldOf(table, typeof name === 'string' ? name : gotOf(name))
   if (field === 'id' || !field.link) {
     const links = table.fields.filter((each) => each.link).map((each) => each.name)
     throw bad(`${table.name}.${name} is not a link${links.length ? `; the links of ${table.name} are ${links.join(', ')}` : ''}`)
@@ -241,23 +269,16 @@ function linkOf(table: Table, name: string): Field {
   return field
 }
 
-function idList(ids: Ids, call: string): number[] {
-  if (
-    ids === null ||
-    ids === undefined ||
-    typeof (ids as { [Symbol.iterator]?: unknown })[Symbol.iterator] !== 'function' ||
-    typeof ids === 'string'
-  )
-    throw bad(`${call} takes a list of ids, but got ${gotOf(ids)}`)
+/** @param ids plain data */
+function idList(ids: unknown, call: string): number[] {
+  if (!Array.isArray(ids)) throw bad(`${call} takes a list or a Set of ids, but got ${gotOf(ids)}`)
   const wanted = new Set<number>()
-  const list: number[] = []
-  for (const id of ids) {
-    if (id === null || id === undefined || wanted.has(id)) continue
+  for (const id of ids as unknown[]) {
+    if (id === null || id === undefined) continue
     if (!isSafeInteger(id)) throw bad(`${call} takes ids, which are integers, but got ${gotOf(id)}`)
-    wanted.add(id)
-    list.push(id)
+    wanted.add(id as number)
   }
-  return list
+  return [...wanted]
 }
 
 /** A record that went, as a look-up gives it. */
@@ -268,11 +289,15 @@ function goneRecord({ names, make }: Reader, was: RecordValues | undefined): Rec
 interface Reader {
   names: readonly string[]
   make: (raw: readonly unknown[]) => RecordValues
+  /** The fields as they were asked for; null for all. */
+  asked: readonly string[] | null
 }
 const readers = new WeakMap<Table, Map<string, Reader>>()
 
-function readerOf(table: Table, fields: readonly string[] | undefined): Reader {
-  if (fields !== undefined && !Array.isArray(fields)) throw bad(`fields takes a list of field names, but got ${gotOf(fields)}`)
+/** @param given plain data */
+function readerOf(table: Table, given: unknown): Reader {
+  const fields = given === undefined ? undefined : namesOf(given, 'fields')
+  for (const name of fields ?? []) fieldOf(table, name)
   const key = fields ? fields.join(',') : '*'
   const cache = readers.get(table) ?? new Map<string, Reader>()
   readers.set(table, cache)
@@ -291,12 +316,12 @@ function makeReader(table: Table, wanted: readonly string[] | undefined): Reader
       : new HookError('hook/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
   const source = `
     'use strict'
-    class Read { id; ${names.map((name) => `${name};`).join(' ')} constructor(raw) { this.id = raw[0]; ${fields.map((field, i) => `this.${field.name} = ${field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`};`).join(' ')} } }
+    class Read { id; ${names.map((name) => `${keyOf(name)};`).join(' ')} constructor(raw) { this.id = raw[0]; ${fields.map((field, i) => `this${at(field.name)} = ${field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`};`).join(' ')} } }
     delete Read.prototype.constructor
     Object.setPrototypeOf(Read.prototype, prototype)
     Object.freeze(Read.prototype)
     return (raw) => Object.freeze(new Read(raw))`
   const prototype = Object.freeze(Object.create(trap(unread, new Set(['id', ...names]))) as object)
   const make = (new Function('prototype', source) as (prototype: object) => Reader['make'])(prototype)
-  return { names: ['id', ...names], make }
+  return { names: ['id', ...names], make, asked: wanted ?? null }
 }

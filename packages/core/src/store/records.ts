@@ -87,7 +87,9 @@ export function insertRecords(store: Store, shape: Shape, records: readonly Reco
     .fill('?')
     .join(', ')
   const statement = store.writer(`INSERT INTO ${quote(shape.table.name)} (${shape.columns}) VALUES (${places})`)
-  for (const record of records) shape.insert(statement, record)
+  store.work(() => {
+    for (const record of records) shape.insert(statement, record)
+  })
 }
 
 interface Plan {
@@ -105,7 +107,10 @@ interface Change {
  * Writes the changed fields of each record. Records that stand together and take the same values (children that their
  * parent pushed a value to) are written by one statement.
  */
-export function updateRecords(store: Store, shape: Shape, changes: readonly Change[]): void {
+export const updateRecords = (store: Store, shape: Shape, changes: readonly Change[]): void =>
+  store.work(() => updateEach(store, shape, changes))
+
+function updateEach(store: Store, shape: Shape, changes: readonly Change[]): void {
   const plans = new Map<string, Plan>()
   let last: readonly number[] = []
   let plan: Plan | undefined

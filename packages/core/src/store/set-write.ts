@@ -37,7 +37,10 @@ export interface SetHistory {
  * @returns how many records changed
  * @throws Unfit where a record is what none may be; what was written has to be rolled back then
  */
-export function writeSet(store: Store, set: SetWrite, history: SetHistory | null): number {
+export const writeSet = (store: Store, set: SetWrite, history: SetHistory | null): number =>
+  store.work(() => writeAll(store, set, history))
+
+function writeAll(store: Store, set: SetWrite, history: SetHistory | null): number {
   if (set.key !== 'id') return write(store, set, history && ofEntries(set), history)
   const range = rangeOf(set)
   return range

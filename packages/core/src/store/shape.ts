@@ -29,8 +29,6 @@ export interface Shape {
   plain(record: RecordValues): RecordValues
   /** What JSON.stringify gives of it, in two thirds of the time. */
   json(record: RecordValues): string
-  /** The same as plain of some fields only, without the id. */
-  plainOf(names: readonly string[]): (record: RecordValues) => Values
   /** Nobody has set any field yet. */
   nobody(): Setters
   /** Were all fields set by the same? */
@@ -109,6 +107,11 @@ export function trap(onUnknown: (name: string) => Error, known: ReadonlySet<stri
   })
 }
 
+/** A field's name in generated code: names of the model are never identifiers in it, since they may be reserved words. */
+export const at = (name: string): string => `[${JSON.stringify(name)}]`
+/** A field of a class; only as a computed one may it be called `constructor`. */
+export const keyOf = (name: string): string => (name === 'constructor' ? at(name) : JSON.stringify(name))
+
 /** Held here, since what stands on the globals is slower to reach once they are frozen. */
 const { isSafeInteger: isInteger, isFinite } = Number
 
@@ -125,6 +128,12 @@ export function shapeOf(table: Table): Shape {
 
 const narrowShapes = new WeakMap<Table, Map<string, Shape>>()
 
+/** Tables of which hook code asked for a field that was not read: what is known of its hooks by their syntax is wrong. */
+const underread = new WeakSet<Table>()
+
+/** @returns true once after hook code asked for a field of the table that had not been read */
+export const wasUnderread = (table: Table): boolean => underread.delete(table)
+
 /** The shape of a table with some of its fields only, for rows of which no more is looked at. Unique sets are left out. */
 export function shapeOfFields(table: Table, names: ReadonlySet<string>): Shape {
   let known = narrowShapes.get(table)
@@ -132,15 +141,22 @@ export function shapeOfFields(table: Table, names: ReadonlySet<string>): Shape {
   const fields = table.fields.filter((field) => names.has(field.name))
   const key = fields.map((field) => field.name).join()
   let shape = known.get(key)
-  if (!shape) known.set(key, (shape = makeShape({ ...table, fields, uniqueSets: [] })))
+  if (!shape) known.set(key, (shape = makeShape({ ...table, fields, uniqueSets: [] }, table)))
   return shape
 }
 
-function makeShape(table: Table): Shape {
+/** @param whole the table of which `table` has some fields only */
+function makeShape(table: Table, whole = table): Shape {
   const { fields } = table
   const names = fields.map((field) => field.name)
-  const unknown = (field: string) =>
-    new HookError('hook/unknown-field', { table: table.name, field: cut(field, LONGEST_NAME), hint: fieldHint(field, table) })
+  const unknown = (field: string) => {
+    if (whole !== table && whole.fields.some(({ name }) => name === field)) underread.add(whole)
+    return new HookError('hook/unknown-field', {
+      table: table.name,
+      field: cut(field, LONGEST_NAME),
+      hint: fieldHint(field, whole),
+    })
+  }
   const prototype = Object.freeze(Object.create(trap(unknown, new Set(['id', ...names]))) as object)
 
   const lines = (each: (name: string, index: number, field: Field) => string) =>
@@ -149,23 +165,25 @@ function makeShape(table: Table): Shape {
     names.map((name, i) => each(name, i, fields[i]!)).join(', ')
   const fromRaw = (_: string, i: number, field: Field) =>
     field.type === 'boolean' ? `raw[${i + 1}] === null ? null : raw[${i + 1}] === 1` : `raw[${i + 1}]`
-  const toSql = ({ name, type }: Field) => (type === 'boolean' ? `o.${name} === null ? null : o.${name} ? 1 : 0` : `o.${name}`)
+  const toSql = ({ name, type }: Field) =>
+    type === 'boolean' ? `o${at(name)} === null ? null : o${at(name)} ? 1 : 0` : `o${at(name)}`
   const ok = (value: string, i: number, field: Field) =>
     field.enum || field.format
       ? `fits[${i}](${value})`
       : `(${value} === null || ${{ string: `typeof ${value} === 'string' && isText(${value})`, boolean: `typeof ${value} === 'boolean'`, integer: `isInteger(${value})`, number: `isFinite(${value})` }[field.type]})`
   /** A date-time that a hook wrote takes the form in which it is kept, and may then be what it was. */
   const count = (name: string, i: number, { format }: Field) =>
-    format === 'date-time' ? `o.${name} = kept[${i}](o.${name}); if (o.${name} !== v.${name}) n++` : 'n++'
-  const inJson = ({ name, type }: Field) => (type === 'string' ? `o.${name} === null ? null : quoted(o.${name})` : `o.${name}`)
+    format === 'date-time' ? `o${at(name)} = kept[${i}](o${at(name)}); if (o${at(name)} !== v${at(name)}) n++` : 'n++'
+  const inJson = ({ name, type }: Field) =>
+    type === 'string' ? `o${at(name)} === null ? null : quoted(o${at(name)})` : `o${at(name)}`
   // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
   const differ = (indexes: readonly number[]) => {
     const each = (line: (name: string, index: number, field: Field) => string) =>
       indexes.map((i) => line(names[i]!, i, fields[i]!)).join('\n')
     return `(o, v, by, who) => {
         let n = 0
-        ${each((name, i, field) => `if (o.${name} !== v.${name}) { if (!${ok(`o.${name}`, i, field)}) return ${-1 - i}; ${count(name, i, field)} }`)}
-        if (n > 0) { ${each((name) => `if (o.${name} !== v.${name}) { v.${name} = o.${name}; by.${name} = who }`)} }
+        ${each((name, i, field) => `if (o${at(name)} !== v${at(name)}) { if (!${ok(`o${at(name)}`, i, field)}) return ${-1 - i}; ${count(name, i, field)} }`)}
+        if (n > 0) { ${each((name) => `if (o${at(name)} !== v${at(name)}) { v${at(name)} = o${at(name)}; by${at(name)} = who }`)} }
         return n
       }`
   }
@@ -174,17 +192,17 @@ function makeShape(table: Table): Shape {
       indexes.map((i) => line(`v${i}`, names[i]!, i)).join('\n')
     const inKeptForm = (value: string, i: number) => (fields[i]!.format === 'date-time' ? `kept[${i}](${value})` : value)
     return `(o, values, by, who) => {
-        ${each((value, name) => `const ${value} = values.${name}`)}
+        ${each((value, name) => `const ${value} = values${at(name)}`)}
         ${each((value, _, i) => `if (!${ok(value, i, fields[i]!)}) return false`)}
-        ${each((value, name, i) => `{ const kept${value} = ${inKeptForm(value, i)}; if (o.${name} !== kept${value}) by.${name} = who; o.${name} = kept${value} }`)}
+        ${each((value, name, i) => `{ const kept${value} = ${inKeptForm(value, i)}; if (o${at(name)} !== kept${value}) by${at(name)} = who; o${at(name)} = kept${value} }`)}
         return true
       }`
   }
   const source = `
     'use strict'
     class Rec {
-      id; ${names.map((name) => `${name};`).join(' ')}
-      constructor(id${names.map((name) => ', ' + name).join('')}) { this.id = id; ${lines((name) => `this.${name} = ${name};`)} }
+      id; ${names.map((name) => `${keyOf(name)};`).join(' ')}
+      constructor(id${names.map((_, i) => `, v${i}`).join('')}) { this.id = id; ${lines((name, i) => `this${at(name)} = v${i};`)} }
     }
     delete Rec.prototype.constructor
     Object.setPrototypeOf(Rec.prototype, prototype)
@@ -192,17 +210,17 @@ function makeShape(table: Table): Shape {
     return {
       fromRaw: (raw) => new Rec(raw[0]${names.length ? ', ' : ''}${list(fromRaw)}),
       empty: (id) => new Rec(id${names.map(() => ', null').join('')}),
-      copy: (o) => new Rec(o.id${names.map((name) => `, o.${name}`).join('')}),
-      plain: (o) => ({ id: o.id, ${list((name) => `${name}: o.${name}`)} }),
+      copy: (o) => new Rec(o.id${names.map((name) => `, o${at(name)}`).join('')}),
+      plain: (o) => ({ id: o.id, ${list((name) => `${JSON.stringify(name)}: o${at(name)}`)} }),
       json: (o) => \`{"id":\${o.id}${fields.map((field) => `,"${field.name}":\${${inJson(field)}}`).join('')}}\`,
-      nobody: () => ({ ${list((name) => `${name}: 0`)} }),
-      setAlike: (a, b) => ${names.map((name) => `a.${name} === b.${name}`).join(' && ') || 'true'},
+      nobody: () => ({ ${list((name) => `${JSON.stringify(name)}: 0`)} }),
+      setAlike: (a, b) => ${names.map((name) => `a${at(name)} === b${at(name)}`).join(' && ') || 'true'},
       insert: (statement, o) => { statement.run(o.id${fields.map((field) => `, ${toSql(field)}`).join('')}) },
       diffFields: ${differ(names.map((_, i) => i))},
-      same: (o, v) => ${names.map((name) => `o.${name} === v.${name}`).join(' && ') || 'true'},
+      same: (o, v) => ${names.map((name) => `o${at(name)} === v${at(name)}`).join(' && ') || 'true'},
       differing(a, b) {
         const differ = []
-        ${lines((name, i) => `if (a.${name} !== b.${name}) differ.push(${i})`)}
+        ${lines((name, i) => `if (a${at(name)} !== b${at(name)}) differ.push(${i})`)}
         return differ
       },
     }`
@@ -218,18 +236,7 @@ function makeShape(table: Table): Shape {
     isFinite: unknown,
   ) => Omit<
     Shape,
-    | 'table'
-    | 'fields'
-    | 'index'
-    | 'names'
-    | 'columns'
-    | 'unknown'
-    | 'plainOf'
-    | 'differIn'
-    | 'update'
-    | 'take'
-    | 'diff'
-    | 'diffOf'
+    'table' | 'fields' | 'index' | 'names' | 'columns' | 'unknown' | 'differIn' | 'update' | 'take' | 'diff' | 'diffOf'
   > & { diffFields: Diff }
   const { diffFields, ...made } = code(prototype, JSON.stringify, fits, kept, isText, isInteger, isFinite)
   const compile = <F>(body: (indexes: readonly number[]) => string) => {
@@ -265,9 +272,8 @@ function makeShape(table: Table): Shape {
     diff: (record, snapshot, by, who) => (record.id === snapshot['id'] ? diffFields(record, snapshot, by, who) : BAD_ID),
     diffOf: named(compile<Diff>(differ)),
     take: compile<Take>(take),
-    plainOf: named(compile((indexes) => `(o) => ({ ${indexes.map((i) => `${names[i]}: o.${names[i]}`).join(', ')} })`)),
     differIn: named(
-      compile((indexes) => `(a, b) => ${indexes.map((i) => `a.${names[i]} !== b.${names[i]}`).join(' || ') || 'false'}`),
+      compile((indexes) => `(a, b) => ${indexes.map((i) => `a${at(names[i]!)} !== b${at(names[i]!)}`).join(' || ') || 'false'}`),
     ),
     update: compile(
       (indexes) => `(statement, o) => { statement.run(${indexes.map((i) => `${toSql(fields[i]!)}, `).join('')}o.id) }`,

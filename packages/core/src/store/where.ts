@@ -36,16 +36,23 @@ export function plainCondition(table: Table, where: object): { name: string; val
   if (value === null) return null
   if (name === 'id') return Number.isSafeInteger(value) ? { name, value } : null
   const field = table.fields.find((each) => each.name === name)
-  return field && field.format !== 'date-time' && typeof value === TYPE_OF[field.type] ? { name, value } : null
+  const fits = field && field.format !== 'date-time' && typeof value === TYPE_OF[field.type]
+  return fits && (typeof value !== 'number' || Number.isFinite(value)) ? { name, value } : null
 }
 
 const COMPARE = { lt: '<', lte: '<=', gt: '>', gte: '>=' } as const
+/** What one look-up may ask: conditions, values of a list, characters of a pattern. More would only make the database work longer. */
+const MOST_CONDITIONS = 200
+const MOST_LISTED = 200_000
+const LONGEST_PATTERN = 200
+
 const OPERATORS = ['eq', 'not', 'in', 'lt', 'lte', 'gt', 'gte', 'like', 'empty']
 
 /** ` WHERE ...` for conditions on fields, all of which must hold. @throws HookError */
 export function whereSql(table: Table, where: Record<string, unknown>): { sql: string; parameters: unknown[] } {
   const parts: string[] = []
   const parameters: unknown[] = []
+  if (gotOf(where) !== 'an object') throw bad(`a condition on ${table.name} is an object of fields, but got ${gotOf(where)}`)
   for (const [name, condition] of Object.entries(where)) {
     const field = fieldOf(table, name)
     const place = `${table.name}.${name}`
@@ -53,7 +60,10 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
     const ofList = field === 'id' ? 'value' : jsonNumber(field, 'value')
     const value = (given: unknown): unknown => {
       if (given === null) return null
-      const fits = field === 'id' ? Number.isSafeInteger(given) : typeof given === TYPE_OF[field.type]
+      const fits =
+        field === 'id'
+          ? Number.isSafeInteger(given)
+          : typeof given === TYPE_OF[field.type] && (typeof given !== 'number' || Number.isFinite(given))
       if (!fits)
         throw bad(`${place} is compared with ${gotOf(given)}, but holds ${field === 'id' ? 'an integer' : expectedOf(field)}`)
       // A moment is found in whichever offset it is asked for.
@@ -62,12 +72,11 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
     }
     const list = (given: unknown): string => {
       if (!Array.isArray(given)) throw bad(`${place}: in takes a list, but got ${gotOf(given)}`)
+      if (given.length > MOST_LISTED)
+        throw bad(`${place}: a list holds at most ${MOST_LISTED} values, but this one has ${given.length}`)
       return JSON.stringify(given.map(value))
     }
-    const conditions =
-      condition !== null && typeof condition === 'object' && !Array.isArray(condition)
-        ? Object.entries(condition)
-        : [['eq', condition] as const]
+    const conditions = gotOf(condition) === 'an object' ? Object.entries(condition as object) : [['eq', condition] as const]
     if (Array.isArray(condition)) throw bad(`${place}: write { in: [...] } for a list`)
     if (conditions.length === 0) throw bad(`${place}: the condition is empty; write a value or one of ${OPERATORS.join(', ')}`)
     for (const [operator, given] of conditions) {
@@ -101,6 +110,8 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
           break
         case 'like':
           if (typeof given !== 'string') throw bad(`${place}: like takes text, but got ${gotOf(given)}`)
+          if (given.length > LONGEST_PATTERN)
+            throw bad(`${place}: a pattern of like has at most ${LONGEST_PATTERN} characters, but this one has ${given.length}`)
           parts.push(`${column} LIKE ?`)
           parameters.push(given)
           break
@@ -113,5 +124,7 @@ export function whereSql(table: Table, where: Record<string, unknown>): { sql: s
       }
     }
   }
+  if (parts.length > MOST_CONDITIONS)
+    throw bad(`a look-up has at most ${MOST_CONDITIONS} conditions, but this one has ${parts.length}`)
   return { sql: parts.length ? ` WHERE ${parts.join(' AND ')}` : '', parameters }
 }

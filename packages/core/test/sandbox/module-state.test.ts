@@ -2,13 +2,13 @@ import ts from 'typescript'
 import { describe, expect, test } from 'vitest'
 import { makeRuntime } from '../../src/engine/runtime.js'
 import { runTests } from '../../src/prove/run-tests.js'
-import { mayKeepState } from '../../src/sandbox/module-state.js'
+import { stateOf } from '../../src/sandbox/module-state.js'
 import { readFolder } from '../../src/model/folder.js'
 import { filesOf, hook, integer, text, World } from '../world.js'
 
 /** What a module holds outside of its functions is gone with the save, and with the test. */
 
-const keeps = (code: string) => mayKeepState(ts.createSourceFile('m.ts', code, ts.ScriptTarget.ES2022, true))
+const keeps = (code: string) => stateOf(ts.createSourceFile('m.ts', code, ts.ScriptTarget.ES2022, true)).keepsState
 
 describe('told from the text', () => {
   test.each([

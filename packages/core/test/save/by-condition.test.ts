@@ -121,7 +121,7 @@ describe('in place of an id', () => {
     [`update('part', { bocks: 1 }, { rank: 1 })`, 'hook/unknown-field', 'no field bocks'],
     [`update('part', { box: undefined }, { rank: 1 })`, 'hook/bad-query', 'was given undefined'],
     [`update('part', { box: 'one' }, { rank: 1 })`, 'hook/bad-query', 'is compared with'],
-    [`update('part', [1], { rank: 1 })`, 'hook/unknown-field', ''],
+    [`update('part', [1], { rank: 1 })`, 'hook/bad-effect', 'but got a list'],
     [
       `update('part', '1', { rank: 1 })`,
       'hook/bad-effect',

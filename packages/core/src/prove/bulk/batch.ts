@@ -152,7 +152,7 @@ export function inputOf(subject: Subject, idea: RowIdea, place: number): InputRo
   // What a copy would hold twice is typed anew.
   if (event === 'copy') {
     for (const { name, unique, type } of fields)
-      if (unique && !(name in values)) values[name] = type === 'string' ? `copy~${place}` : 200_000 + place
+      if (unique && !Object.hasOwn(values, name)) values[name] = type === 'string' ? `copy~${place}` : 200_000 + place
     return { table, copyOf: id!, values }
   }
   return event === 'update' ? { table, id: id!, values } : { table, values }
