@@ -1,4 +1,4 @@
-// Puts the command, the thread of an engine and the one of a reader into one file each, so that they start without looking for hundreds of modules: most of
+// Puts the command and the thread of an engine into one file each, so that they start without looking for hundreds of modules: most of
 // what a short command takes. Run by `npm run build:node`; what stands there is used as long as nothing was built since (packages/core/src/bundle.ts).
 import { spawnSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
@@ -8,7 +8,7 @@ import { rolldown } from 'rolldown'
 import { ENGINE_FLAGS } from '../packages/core/dist/engine/protocol.js'
 
 const packages = join(dirname(fileURLToPath(import.meta.url)), '../packages')
-const PROGRAMS = ['core/dist/engine/worker.js', 'core/dist/engine/hosts/reader-worker.js', 'cli/dist/main.js']
+const PROGRAMS = ['core/dist/engine/worker.js', 'cli/dist/main.js']
 /** Loaded when they are first needed, or not JavaScript. */
 const LEFT_OUT = ['better-sqlite3', 'fast-check', /^istanbul-/, 'junit-report-builder', 'fsevents', /^node:/]
 const BANNER = `'use strict';

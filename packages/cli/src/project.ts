@@ -1,7 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
 import type { Files } from '@patient-hook/contract'
-import { openWorkbench, readFolder, type TryEngines } from '@patient-hook/core/workbench'
+import { makeFolder, openWorkbench, readFolder, type TryEngines } from '@patient-hook/core/workbench'
 import { usage } from './output.js'
 
 /** The files of the project folder that a command was given. @throws HookError */
@@ -25,7 +25,7 @@ export async function writeEditorFiles(root: string, files: Files): Promise<stri
   for (const [path, text] of texts) {
     const target = join(root, path)
     if (existsSync(target) && (path === TSCONFIG_FILE || readFileSync(target, 'utf8') === text)) continue
-    mkdirSync(dirname(target), { recursive: true })
+    makeFolder(dirname(target))
     writeFileSync(target, text)
     written.push(path)
   }

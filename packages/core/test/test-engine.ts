@@ -1,7 +1,7 @@
 import type { Files, FunctionCall, InputRow, ModelEdit, ProjectInfo, SheetRequest, VersionPart } from '@patient-hook/contract'
 import { CALLS } from '../src/engine/calls/index.js'
 import type { ReleaseWish } from '../src/engine/calls/releasing.js'
-import { LiveTables } from '../src/engine/hosts/live-tables.js'
+import { LiveTables } from '../src/engine/live-tables.js'
 import { READS } from '../src/engine/reads.js'
 import type { ListOptions } from '../src/engine/record-list.js'
 import { OpenProject } from '../src/engine/open-project.js'

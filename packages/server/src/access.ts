@@ -3,8 +3,8 @@ import type { NextFunction, Request, Response } from 'express'
 import { HookError } from '@patient-hook/core'
 
 /**
- * Who may talk to the server: whoever opened the printed address. It carries a random token, which becomes an HttpOnly
- * cookie. Host and Origin are checked, so that no other page in the browser can use it.
+ * Who may talk to the server: whoever opened the printed link. It carries a random token that is good once, for a session that an HttpOnly
+ * cookie names. Host and Origin are checked, so no other page in the browser can use it.
  */
 
 /** A name for each port, since a browser keeps cookies by host only: two servers would take each other's away. */
@@ -40,19 +40,58 @@ export function checkOrigin(port: () => number) {
   }
 }
 
-/** `/enter?token=…` sets the cookie; everything below /api needs it. */
-export function enter(token: string, port: () => number) {
-  return (request: Request, response: Response): void => {
-    if (!same(typeof request.query['token'] === 'string' ? request.query['token'] : undefined, token))
-      throw forbidden('The token in this address is not the one of this server')
-    response.cookie(cookieName(port()), token, { httpOnly: true, sameSite: 'strict', path: '/' })
+/** Sessions of browsers; a cookie names one, and is worth nothing to any other server. */
+const MOST_SESSIONS = 1000
+
+/**
+ * The printed link and the sessions that it began. A link works once: then there is another one, for the next browser, where its owner
+ * finds it (access.txt).
+ */
+export class Access {
+  #token: string
+  /** The oldest first. */
+  readonly #sessions = new Set<string>()
+
+  /** @param tell is told of each new token */
+  constructor(
+    private readonly port: () => number,
+    private readonly tell: (token: string) => void,
+    token = makeToken(),
+  ) {
+    this.#token = token
+  }
+
+  get token(): string {
+    return this.#token
+  }
+
+  /** `/enter?token=…` begins a session. */
+  readonly enter = (request: Request, response: Response): void => {
+    const { token } = request.query
+    if (this.#isKnown(request)) return response.redirect(303, '/')
+    if (!same(typeof token === 'string' ? token : undefined, this.#token))
+      throw forbidden('The link is not the one of this server, or was used already')
+    this.#token = makeToken()
+    this.tell(this.#token)
+    const session = makeToken()
+    this.#sessions.add(session)
+    const [oldest] = this.#sessions
+    if (this.#sessions.size > MOST_SESSIONS) this.#sessions.delete(oldest!)
+    response.cookie(cookieName(this.port()), session, { httpOnly: true, sameSite: 'strict', path: '/' })
     response.redirect(303, '/')
   }
-}
 
-export function needAccess(token: string, port: () => number) {
-  return (request: Request, _: Response, next: NextFunction): void => {
-    if (!same(cookieOf(request, cookieName(port())), token)) throw forbidden('This browser has not been let in yet')
+  #isKnown(request: Request): boolean {
+    const session = cookieOf(request, cookieName(this.port()))
+    return session !== undefined && this.#sessions.has(session)
+  }
+
+  /** Everything below /api needs a session, from a page of this server. */
+  readonly need = (request: Request, _: Response, next: NextFunction): void => {
+    if (!this.#isKnown(request)) throw forbidden('This browser has not been let in yet')
+    const site = request.baseUrl === '/api' ? request.headers['sec-fetch-site'] : undefined
+    if (site !== undefined && site !== 'same-origin' && site !== 'none')
+      throw forbidden('Requests of pages of other servers are not taken')
     next()
   }
 }

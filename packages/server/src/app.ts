@@ -5,7 +5,7 @@ import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { openApi, openApiV1 } from '@patient-hook/contract'
 import { HookError, type Application } from '@patient-hook/core'
-import { checkOrigin, enter, needAccess } from './access.js'
+import { checkOrigin, type Access } from './access.js'
 import { jsonBodies } from './bodies.js'
 import { answerFailures } from './failures.js'
 import { backfillRoutes } from './routes/backfills.js'
@@ -26,6 +26,7 @@ import { releaseRoutes } from './routes/releases.js'
 import { recordRoutes } from './routes/records.js'
 import { saveRoutes } from './routes/saves.js'
 import type { ServeOptions } from './serve.js'
+import { ApiKeys } from './services/api-keys.js'
 import type { Announcements } from './services/announcements.js'
 import type { Link } from './services/link.js'
 import type { Delivery } from './services/delivery.js'
@@ -46,7 +47,7 @@ export interface AppOptions extends ServeOptions {
   announcements: Announcements
   /** The folder that is kept the same as the working copy, if any. */
   link: Link | null
-  token: string
+  access: Access
   port: () => number
   /** The application's folder. */
   folder: string
@@ -64,7 +65,8 @@ const known =
   }
 
 export function makeApp(options: AppOptions): Express {
-  const { application, delivery, jobs, proofs, port, token } = options
+  const { application, delivery, jobs, proofs, port, access } = options
+  const apiKeys = new ApiKeys(application)
   const app = express()
   app.disable('x-powered-by')
   app.use(
@@ -82,9 +84,9 @@ export function makeApp(options: AppOptions): Express {
     }),
   )
   app.use(checkOrigin(port))
-  app.get('/enter', enter(token, port))
-  app.use('/api/v1', known(application), v1Routes(application, delivery, options))
-  app.use('/api', needAccess(token, port), ...jsonBodies())
+  app.get('/enter', access.enter)
+  app.use('/api/v1', known(application), v1Routes(application, apiKeys, delivery, options))
+  app.use('/api', access.need, ...jsonBodies())
   // Who tries or saves something waits for nothing that it does not need.
   app.use('/api', saveRoutes(application, delivery, options))
   app.use('/api', known(application))
@@ -101,7 +103,7 @@ export function makeApp(options: AppOptions): Express {
     codeRoutes(application, options),
     listViewRoutes(application, options),
     searchRoutes(application, options),
-    keyRoutes(application, options),
+    keyRoutes(application, apiKeys, options),
     exchangeRoutes(application, jobs, delivery, options),
     backfillRoutes(application, jobs, options.backfills, options),
     backupRoutes(application, jobs, options.folder, options),
@@ -114,7 +116,7 @@ export function makeApp(options: AppOptions): Express {
     })
   })
   app.use(express.static(options.webFolder, { index: false, maxAge: '1h', acceptRanges: false }))
-  app.get('/{*path}', needAccess(token, port), (_, response) => {
+  app.get('/{*path}', access.need, (_, response) => {
     // Read anew each time, so that a rebuilt interface is served without a new start.
     response
       .set('Cache-Control', 'no-store')

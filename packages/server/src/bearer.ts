@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto'
 import type { NextFunction, Request, Response } from 'express'
 import type { ApiKey } from '@patient-hook/contract'
 import { HookError, type Application } from '@patient-hook/core'
+import type { ApiKeys } from './services/api-keys.js'
 
 /** The way in for other programs: a key in the header Authorization (RFC 6750), of which only the hash is known here. */
 
@@ -22,7 +23,7 @@ export interface KeyedRequest extends Request {
 }
 
 /** @throws HookError access/denied */
-export function needKey({ reader, live }: Application) {
+export function needKey({ live }: Application, apiKeys: ApiKeys) {
   const noted = new Map<number, number>()
   return (request: KeyedRequest, response: Response, next: NextFunction): void => {
     const [, secret] = /^Bearer (\S+)$/i.exec(request.headers.authorization ?? '') ?? []
@@ -31,8 +32,8 @@ export function needKey({ reader, live }: Application) {
       return new HookError('access/denied', { detail })
     }
     if (secret === undefined) throw denied('This call has no key')
-    reader
-      .read('keyOf', hashOf(secret))
+    apiKeys
+      .find(hashOf(secret))
       .then((key) => {
         if (!key) throw denied('This key is not known, or was revoked')
         request.key = key
@@ -51,16 +52,26 @@ export function mayOnly(key: ApiKey, what: 'read' | 'save'): void {
   if (key.scope === 'read' && what === 'save') throw new HookError('access/not-allowed', { key: key.name, scope: key.scope })
 }
 
-/** More calls at once than are answered are told to come again. @throws HookError access/busy */
-export function limitCalls(limit = MOST_CALLS) {
-  let going = 0
-  return (_: Request, response: Response, next: NextFunction): void => {
-    if (going >= limit) {
+/** Of them, calls of one key. */
+const MOST_OF_KEY = 16
+
+/** More calls at once than are answered are told to come again. To be asked once the body is there. @throws HookError access/busy */
+export function limitCalls(limit = MOST_CALLS, ofKey = MOST_OF_KEY) {
+  let atWork = 0
+  const byKey = new Map<number, number>()
+  return (request: KeyedRequest, response: Response, next: NextFunction): void => {
+    const { id } = request.key!
+    const mine = byKey.get(id) ?? 0
+    if (atWork >= limit || mine >= ofKey) {
       response.set('Retry-After', '1')
-      throw new HookError('access/busy', { limit })
+      throw new HookError('access/busy', { limit: mine >= ofKey ? ofKey : limit })
     }
-    going++
-    response.on('close', () => going--)
+    atWork++
+    byKey.set(id, mine + 1)
+    response.on('close', () => {
+      atWork--
+      byKey.set(id, byKey.get(id)! - 1)
+    })
     next()
   }
 }

@@ -1,5 +1,6 @@
-import { chmodSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs'
+import { chmodSync, existsSync, renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { makeFolder } from '@patient-hook/core/workbench'
 
 /** The application's folder: which files stand in it. */
 export interface DataFolder {
@@ -11,14 +12,14 @@ export interface DataFolder {
   link: string
 }
 
-/** SQLite's own files beside a database. */
-const BESIDE = ['', '-wal', '-shm']
+/** The database, SQLite's own files beside it, and the record of how far it has come. */
+const BESIDE = ['', '-wal', '-shm', '.commits']
 /** What the file was named in earlier versions. */
 const EARLIER = 'vault.db'
 
 /** Only who owns the folder reads what is in it. @param fresh the database is removed first */
 export function prepareFolder(folder: string, fresh: boolean): DataFolder {
-  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  makeFolder(folder, 0o700)
   const database = join(folder, 'records.db')
   const earlier = join(folder, EARLIER)
   if (!existsSync(database) && existsSync(earlier))

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs'
 import { resolve } from 'node:path'
 import type { Files } from '@patient-hook/contract'
-import type { Application, EngineLimits } from '@patient-hook/core'
-import { lockFolder, openApplication } from '@patient-hook/core/workbench'
+import type { Application, EngineLimits, Restored } from '@patient-hook/core'
+import { forgetCommits, lockFolder, openApplication } from '@patient-hook/core/workbench'
 import { prepareFolder } from './folder.js'
 import type { MessageService } from './services/post-room.js'
 
@@ -16,6 +16,8 @@ export interface ServerOptions {
   restore?: string
   /** A project folder that is kept the same as the working copy. */
   link?: string
+  /** Go on although the database has lost what was answered. */
+  acceptLoss?: boolean
   /** Wanted port; the next free one is taken when it is in use. 0: any. */
   port: number
   /** Remove the database first. */
@@ -29,12 +31,12 @@ export interface ServerOptions {
 }
 export type { MessageService } from './services/post-room.js'
 export interface RunningServer {
-  /** With the token, to be opened once. */
-  url: string
+  /** The link that lets the next browser in; another one once it was used. */
+  readonly url: string
   port: number
   database: string
-  /** Where the records are that stood there before a backup was restored; null where there were none. */
-  before: string | null
+  /** What became of the backup that was restored; null where none was. */
+  restored: Restored | null
   application: Application
   close(): Promise<void>
 }
@@ -46,12 +48,22 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const undo: Undo = [() => lock.release()]
   try {
     const data = prepareFolder(folder, options.fresh)
-    const before = options.restore === undefined ? null : await restored(folder, options.restore, data.database)
+    if (options.acceptLoss) forgetCommits(data.database)
+    const done = options.restore === undefined ? null : await restored(folder, options.restore, data.database)
     const opening = openApplication(data.database, options.files, options.limits)
     const [application, { serveApplication }] = await Promise.all([opening, import('./serving.js')])
     undo.push(() => application.close())
-    const { url, port } = await serveApplication(application, options, { folder, data, lock, undo })
-    return { url, port, database: data.database, before, application, close: () => undoAll(undo) }
+    const { link, port } = await serveApplication(application, options, { folder, data, lock, undo })
+    return {
+      get url() {
+        return link()
+      },
+      port,
+      database: data.database,
+      restored: done,
+      application,
+      close: () => undoAll(undo),
+    }
   } catch (error) {
     await undoAll(undo)
     throw error
@@ -66,7 +78,7 @@ async function undoAll(steps: Undo): Promise<void> {
 }
 
 /** A backup may be named by its path, or as it stands in the application's folder. */
-async function restored(folder: string, file: string, database: string): Promise<string | null> {
+async function restored(folder: string, file: string, database: string): Promise<Restored> {
   const { restoreBackup } = await import('@patient-hook/core')
   const backup = existsSync(resolve(file)) || !existsSync(resolve(folder, file)) ? resolve(file) : resolve(folder, file)
   return restoreBackup(backup, database)

@@ -1,5 +1,5 @@
 import type { NextFunction, Request, RequestHandler, Response, Router } from 'express'
-import type { z } from 'zod'
+import { z } from 'zod'
 import type { AnswerOf, Asked, Route } from '@patient-hook/contract'
 import { HookError } from '@patient-hook/core'
 
@@ -35,10 +35,11 @@ const METHODS = { GET: 'get', POST: 'post', PUT: 'put', DELETE: 'delete' } as co
 
 /** Adds the route to the router. */
 export function serve<R extends Route>(router: Router, route: R, options: ServeOptions, handler: Handler<R>): void {
+  const take = taker(route)
   router[METHODS[route.method]](
     route.path,
     handle(async (request, response) => {
-      const asked = { ...take(route, request), signal: signalOf(response), request }
+      const asked = { ...take(request), signal: signalOf(response), request }
       const answer = await handler(asked)
       response.status(route.status ?? 200)
       if (options.checkAnswers) checkAnswer(route, answer)
@@ -54,10 +55,11 @@ export function serveEvents<R extends Route>(
   route: R,
   watch: (asked: Asked<R>, send: (event: AnswerOf<R>) => void, end: () => void) => () => void,
 ): void {
+  const take = taker(route)
   router.get(
     route.path,
     handle(async (request, response) => {
-      const asked = take(route, request)
+      const asked = take(request)
       const send = (event: AnswerOf<R>) => response.write(`data: ${JSON.stringify(event)}\n\n`)
       const tell = (event: AnswerOf<R>) => {
         if (!response.headersSent)
@@ -70,12 +72,17 @@ export function serveEvents<R extends Route>(
   )
 }
 
-function take<R extends Route>(route: R, request: Request): Asked<R> {
-  return {
-    params: route.params && parse(route.params, request.params, 'the address'),
-    query: route.query && parse(route.query, request.query, 'the address'),
-    body: route.body && parse(route.body, request.body, 'the request'),
-  } as Asked<R>
+/** Reads what a route is asked for. A parameter that it does not have is an error: it might have been a condition. */
+function taker<R extends Route>({ params, query, body }: R): (request: Request) => Asked<R> {
+  const known = (query ?? z.object({})).strict()
+  return (request) => {
+    const asked = parse(known, request.query, 'the address')
+    return {
+      params: params && parse(params, request.params, 'the address'),
+      query: query && asked,
+      body: body && parse(body, request.body, 'the request'),
+    } as Asked<R>
+  }
 }
 
 function signalOf(response: Response): AbortSignal {

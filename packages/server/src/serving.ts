@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
 import type { Application, FolderLock } from '@patient-hook/core'
-import { makeToken } from './access.js'
+import { Access } from './access.js'
 import { makeApp } from './app.js'
 import type { DataFolder } from './folder.js'
 import type { ServerOptions, Undo } from './index.js'
@@ -28,13 +28,15 @@ interface Ground {
   undo: Undo
 }
 
-/** @returns the address with the token, to be opened once */
+/** @returns the port, and the link that lets the next browser in */
 export async function serveApplication(
   application: Application,
   options: ServerOptions,
   { folder, data, lock, undo }: Ground,
-): Promise<{ url: string; port: number }> {
+): Promise<{ link: () => string; port: number }> {
   const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' })
+  application.live.onPaused = (hook) =>
+    log.warn({ hook }, 'the hook is paused: it stopped the engine again and again, and saves that it would run for are refused')
   const inbox = new PostRoom(data.postRoom)
   const delivery = new Delivery(application.live, options.service ?? inbox, log)
   const jobs = new Jobs()
@@ -46,8 +48,13 @@ export async function serveApplication(
     await link.start()
   }
   const announcements = new Announcements(application.live, link)
-  const token = options.token ?? makeToken()
   let port = options.port
+  const linkWith = (token: string) => `http://127.0.0.1:${port}/enter?token=${token}`
+  const access = new Access(
+    () => port,
+    (token) => lock.tell(`http://127.0.0.1:${port}`, linkWith(token)),
+    options.token,
+  )
   const { checkAnswers } = options
   const app = makeApp({
     application,
@@ -58,17 +65,17 @@ export async function serveApplication(
     proofs,
     announcements,
     link,
-    token,
+    access,
     port: () => port,
     folder,
     webFolder: WEB,
     log,
     checkAnswers,
   })
-  const server = createServer(app)
+  const server = createServer({ headersTimeout: 5000, connectionsCheckingInterval: 1000, requestTimeout: 300_000 }, app)
   port = await listen(server, options.port)
-  const url = `http://127.0.0.1:${port}/enter?token=${token}`
-  lock.tell(`http://127.0.0.1:${port}`, url)
+  const nextLink = () => linkWith(access.token)
+  lock.tell(`http://127.0.0.1:${port}`, nextLink())
   // What an earlier run had committed and not delivered goes out now.
   delivery.wake()
   await backfills.goOn()
@@ -79,7 +86,7 @@ export async function serveApplication(
     server.closeAllConnections()
     await Promise.all([closed, stopped, delivery.rest()])
   })
-  return { url, port }
+  return { link: nextLink, port }
 }
 
 /** Listens on 127.0.0.1; where the port is taken, on any free one. */

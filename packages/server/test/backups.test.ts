@@ -62,8 +62,8 @@ test('a backup is put in the place of the records; those of before stand beside 
   await app.end(true)
   app = await start({ restore: file })
   expect(await names()).toEqual(['before'])
-  expect(app.server.before).toMatch(/records-before-restore-.*\.db$/)
-  expect(rowsIn(app.server.before!)).toBe(2)
+  expect(app.server.restored!.aside).toMatch(/records-before-restore-.*\.db$/)
+  expect(rowsIn(app.server.restored!.aside!)).toBe(2)
   // It is an application like any other: it saves, and its messages are taken for new ones.
   await put('new')
   expect(await names()).toEqual(['before', 'new'])
@@ -71,6 +71,29 @@ test('a backup is put in the place of the records; those of before stand beside 
   await app.end(true)
   app = await start()
   expect(await names()).toEqual(['before', 'new'])
+})
+
+test('what must not go back stays: revoked keys, numbers, versions', async () => {
+  const key = async (name: string) =>
+    (await app.ask<{ id: number; key: string }>('POST', '/keys', { name, user: 'owner', scope: 'save' })).body
+  const total = async (secret: string) =>
+    (await fetch(`${app.base}/api/v1/tables/item/records`, { headers: { authorization: `Bearer ${secret}` } })).status
+  const [revoked, kept] = [await key('old'), await key('fine')]
+  await put('before')
+  const { file } = await backup()
+  const made = await key('new')
+  await app.ask('DELETE', `/keys/${revoked.id}`)
+  await put('after', 3)
+  await received(4)
+  const before = (await app.ask<{ messages: { id: number }[] }>('GET', '/outbox')).body.messages[0]!.id
+  await app.end(true)
+  app = await start({ restore: file })
+  expect(app.server.restored!.carried).toMatchObject({ keys: 2, numbers: 4 })
+  expect([await total(revoked.key), await total(kept.key), await total(made.key)]).toEqual([401, 200, 200])
+  const { records, save } = (await put('new')).body
+  expect(records[0]!.id).toBe(5)
+  expect(save).toBeGreaterThan(2)
+  expect((await app.ask<{ messages: { id: number }[] }>('GET', '/outbox')).body.messages[0]!.id).toBeGreaterThan(before)
 })
 
 test('while records are saved a backup holds one moment: whole saves, and none that came later', async () => {

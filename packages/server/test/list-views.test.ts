@@ -74,7 +74,11 @@ test('a field that gets another name gets it in views too; one that goes leaves 
   const fields = edit.fields
     .filter(({ name }) => name !== 'size')
     .map((field) => (field.name === 'qty' ? { ...field, was: 'qty', name: 'amount' } : field))
-  const changed = await app.ask('POST', '/model/change', { table: 'item', edit: { ...edit, fields }, accept: true, user: 'ada' })
+  const change = async (edit: object | null) => {
+    const { revision } = (await app.ask<{ revision: string }>('POST', '/model/plan', { table: 'item', edit })).body
+    return app.ask('POST', '/model/change', { table: 'item', edit, from: revision, accept: true, user: 'ada' })
+  }
+  const changed = await change({ ...edit, fields })
   expect(changed.status).toBe(200)
   expect((await app.ask<Views>('GET', '/tables/item/views')).body.views[0]!.query).toEqual({
     search: '',
@@ -82,7 +86,7 @@ test('a field that gets another name gets it in views too; one that goes leaves 
     where: { amount: { gt: 3 } },
     columns: ['amount', 'name'],
   })
-  const gone = await app.ask('POST', '/model/change', { table: 'item', edit: null, accept: true, user: 'ada' })
+  const gone = await change(null)
   expect(gone.status).toBe(200)
   expect((await app.ask<Views>('GET', '/tables/item/views')).body.error!.code).toBe('project/unknown-table')
 })

@@ -1,6 +1,7 @@
 import { connect } from 'node:net'
 import { gzipSync } from 'node:zlib'
 import { Validator } from '@seriousme/openapi-schema-validator'
+import { textRevision } from '@patient-hook/contract/text-revision'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { filesOf, hook, integer, link, text } from '../../core/test/world.js'
 import { App } from './app.js'
@@ -232,6 +233,39 @@ describe('the model', () => {
     expect(status).toBe(200)
     expect(body.steps[0]).toMatchObject({ effect: 'blocked' })
     expect((await app.ask('POST', '/model/change', { table: 'odd', edit, accept: true })).status).toBe(409)
+  })
+  test('a file that somebody else saved since the edit began is not overwritten', async () => {
+    const file = 'plugins/p/lib/shared.ts'
+    const put = (text: string, from: string | null | undefined) =>
+      app.ask('PUT', '/files', { files: { [file]: text }, ...(from === undefined ? {} : { from: { [file]: from } }) })
+    const text = async () => (await app.ask<{ text: string }>('GET', `/file?path=${file}`)).body.text
+    expect((await put('export const one = 1\n', null)).status).toBe(200)
+    const first = textRevision(await text())
+    expect((await put('export const one = 2\n', first)).status).toBe(200)
+    for (const from of [first, null, 'x']) {
+      const { status, body } = await put('export const one = 3\n', from)
+      expect([status, body.error?.code, body.error?.file]).toEqual([409, 'project/changed', file])
+    }
+    expect(await text()).toBe('export const one = 2\n')
+  })
+  test('a change of a table that was changed since is refused, and drops nothing', async () => {
+    const tables = async () =>
+      (await app.ask<{ tables: { name: string; fields: { name: string }[] }[] }>('GET', '/project')).body.tables
+    const [table] = await tables()
+    const edit = {
+      name: table!.name,
+      label: 'x',
+      help: '',
+      fields: table!.fields.map(({ name }) => ({ ...field(name), was: name })),
+    }
+    const ask = (body: object) => app.ask('POST', '/model/change', { table: table!.name, accept: true, ...body })
+    for (const from of [undefined, null, 'of another time']) {
+      const { status, body } = await ask({ edit: { ...edit, fields: [] }, from })
+      expect([status, body.error?.code]).toEqual([409, 'model/changed'])
+      expect((await ask({ edit: null, from })).status).toBe(409)
+    }
+    expect(await tables()).toEqual(await tables())
+    expect((await tables())[0]).toEqual(table)
   })
   test('a CSV of more columns than a table can have is refused at once', async () => {
     const header = Array.from({ length: 100_000 }, (_, i) => `c${i}`).join()

@@ -91,6 +91,7 @@ describe('a first start that was interrupted', () => {
     const db = new Database(database())
     db.exec('DELETE FROM ph_file; DELETE FROM ph_release; DROP TABLE item; DELETE FROM ph_save; DELETE FROM ph_history')
     db.close()
+    rmSync(`${database()}.commits`)
     const app = await start()
     expect((await app.save({ table: 'item', values: { name: 'one' } })).status).toBe(201)
     await app.end(true)

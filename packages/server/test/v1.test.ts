@@ -187,10 +187,10 @@ describe('limits', () => {
   })
   test('so many are answered at a time, and the next when one of them is', () => {
     const limit = limitCalls(2)
-    const call = () => {
+    const call = (id = 1) => {
       const response = Object.assign(new EventEmitter(), { headers: {} as Record<string, string>, set: () => response })
       const next = vi.fn()
-      return { response, next, begin: () => limit({} as never, response as never, next) }
+      return { response, next, begin: () => limit({ key: { id } } as never, response as never, next) }
     }
     const [first, second, third] = [call(), call(), call()]
     first.begin()

@@ -7,6 +7,7 @@ import { useTheme } from 'vuetify'
 import ErrorNote from './components/ErrorNote.vue'
 import FinderBox from './components/FinderBox.vue'
 import LinkNote from './components/LinkNote.vue'
+import SaveConflict from './components/SaveConflict.vue'
 import { VIEWS } from './router'
 import { useAnnouncements } from './stores/announcements'
 import { useProject } from './stores/project'
@@ -67,6 +68,7 @@ useEventListener('keydown', (event) => {
         </header>
         <FinderBox v-if="project.info" ref="finder" />
         <LinkNote />
+        <SaveConflict />
         <ErrorNote v-if="project.error" :error="project.error.report" class="ma-4" />
         <router-view v-else-if="project.info" class="fill" />
       </main>

@@ -1,6 +1,7 @@
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
+import { existsSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import type { Command } from 'commander'
+import { makeFolder } from '@patient-hook/core/workbench'
 import { withApplication } from '../application.js'
 import { print, printJson, usage, writeReport } from '../output.js'
 import { filesOf } from '../project.js'
@@ -11,6 +12,7 @@ interface ExportOptions {
   plugin?: string
   table?: string
   csv?: boolean
+  safeForSpreadsheets?: boolean
   openapi?: boolean
   schemas?: boolean
   json?: boolean
@@ -26,6 +28,7 @@ export function addExport(program: Command): void {
     .option('--plugin <name>', 'only this plugin, with the fixture sets that its tests name')
     .option('--table <name>', 'the records of this table; with --csv and --data')
     .option('--csv', 'as CSV (RFC 4180)')
+    .option('--safe-for-spreadsheets', 'put an apostrophe before text that a spreadsheet would run as a formula')
     .option('--schemas', 'the JSON Schemas of the tables only')
     .option('--openapi', 'what other programs can ask for, as OpenAPI 3.1; with --data')
     .option('--json', 'print for programs')
@@ -43,10 +46,13 @@ export function addExport(program: Command): void {
     })
 }
 
-async function exportTable(table: string, { data, out = `${table}.csv` }: ExportOptions): Promise<string[]> {
+async function exportTable(
+  table: string,
+  { data, safeForSpreadsheets: safe = false, out = `${table}.csv` }: ExportOptions,
+): Promise<string[]> {
   if (data === undefined) throw usage('--csv: name the application with --data FOLDER')
   const { text } = await withApplication(data, (application) =>
-    application.ask<{ text: string }>('GET', `/tables/${encodeURIComponent(table)}/csv`),
+    application.ask<{ text: string }>('GET', `/tables/${encodeURIComponent(table)}/csv?safe=${safe}`),
   )
   writeReport('--out', out, text)
   return [out]
@@ -87,7 +93,7 @@ async function exportFiles(folder: string, { data, plugin, out, schemas }: Expor
   const there = [...files.keys()].find((path) => existsSync(join(target, path)))
   if (there !== undefined) throw usage(`--out ${target}: ${there} is there already; name a folder that is new or empty`)
   for (const [path, text] of files) {
-    mkdirSync(dirname(join(target, path)), { recursive: true })
+    makeFolder(dirname(join(target, path)))
     writeFileSync(join(target, path), text)
   }
   return [...files.keys()].map((path) => join(target, path))

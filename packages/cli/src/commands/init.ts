@@ -1,6 +1,7 @@
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
+import { existsSync, writeFileSync } from 'node:fs'
 import { basename, dirname, join, resolve } from 'node:path'
 import type { Command } from 'commander'
+import { makeFolder } from '@patient-hook/core/workbench'
 import { print, usage } from '../output.js'
 import { filesOf, writeEditorFiles } from '../project.js'
 
@@ -17,7 +18,7 @@ export function addInit(program: Command): void {
       if (there !== undefined)
         throw usage(`${join(folder, there)} is there already: init begins a new project, and changes no file`)
       for (const [path, text] of files) {
-        mkdirSync(dirname(join(root, path)), { recursive: true })
+        makeFolder(dirname(join(root, path)))
         writeFileSync(join(root, path), text)
         print(`wrote ${path}`)
       }

@@ -1,3 +1,4 @@
+import type { RunningServer } from '@patient-hook/server'
 import type { Command } from 'commander'
 import { filesOf } from '../project.js'
 import { print, usage } from '../output.js'
@@ -11,9 +12,13 @@ export function addServe(program: Command): void {
     .option('--port <number>', 'the port; a free one when it is taken', '4180')
     .option('--link', 'keep the folder and the working copy the same, in both directions')
     .option('--restore <file>', 'put a backup in the place of the records first; those of before stand beside it')
+    .option('--accept-loss', 'go on with a database that has lost saves which were answered')
     .option('--fresh', 'begin anew: the database is removed first')
     .action(
-      async (folder: string, options: { data: string; port: string; fresh?: boolean; link?: boolean; restore?: string }) => {
+      async (
+        folder: string,
+        options: { data: string; port: string; fresh?: boolean; link?: boolean; restore?: string; acceptLoss?: boolean },
+      ) => {
         if (options.fresh && options.restore !== undefined)
           throw usage('--fresh and --restore do not go together: one begins anew, the other with a backup')
         const { startServer } = await import('@patient-hook/server')
@@ -22,11 +27,12 @@ export function addServe(program: Command): void {
           dataFolder: options.data,
           port: portOf(options.port),
           fresh: options.fresh === true,
+          ...(options.acceptLoss ? { acceptLoss: true } : {}),
           ...(options.link ? { link: folder } : {}),
           ...(options.restore === undefined ? {} : { restore: options.restore }),
         })
         if (options.restore !== undefined) print(`The records are those of ${options.restore}`)
-        if (server.before !== null) print(`Those of before are in ${server.before}`)
+        for (const line of restoredLines(server.restored)) print(line)
         print(`The records are in ${server.database}`)
         print(`Patient Hook is at ${server.url}`)
         const stop = () => void server.close().then(() => process.exit(0))
@@ -34,6 +40,22 @@ export function addServe(program: Command): void {
         process.on('SIGTERM', stop)
       },
     )
+}
+
+/** What became of a backup that was restored. */
+function restoredLines(restored: RunningServer['restored']): string[] {
+  if (!restored) return []
+  const { aside, carried } = restored
+  const lines = aside === null ? [] : [`The records from before the restore are in ${aside}`]
+  if (aside !== null && carried === null)
+    lines.push('They cannot be read: revoked keys and numbers given since the backup are not carried over')
+  if (carried) {
+    const { keys, sequences, numbers, releases } = carried
+    lines.push(
+      `Carried over from them: ${keys} API keys (revoked or made since), ${sequences} number series, ${numbers} message and save numbers, ${releases} versions`,
+    )
+  }
+  return lines
 }
 
 function portOf(text: string): number {

@@ -45,6 +45,8 @@ export const exchangeRoutes = {
     path: '/tables/:table/csv',
     summary: 'All records of a table as CSV (RFC 4180).',
     params: z.object({ table: name }),
+    /** Text that a spreadsheet would run as a formula gets an apostrophe before it. */
+    query: z.object({ safe: z.enum(['true', 'false']).default('false') }),
     answer: z.object({ name: z.string(), text: z.string() }),
   }),
   readCsvColumns: route({

@@ -66,7 +66,11 @@ export const projectRoutes = {
     path: '/files',
     summary:
       'Keeps files of the working copy. Nothing is kept when one is wrong. null removes a file. What runs on saves are releases.',
-    body: z.strictObject({ files: z.record(projectPath, z.string().max(LONGEST_FILE).nullable()) }),
+    body: z.strictObject({
+      files: z.record(projectPath, z.string().max(LONGEST_FILE).nullable()),
+      /** By file: the revision of the text that the edit began with, null for a new file. Another one is answered with 409. */
+      from: z.record(projectPath, z.string().max(100).nullable()).optional(),
+    }),
     answer: projectChange,
   }),
 }

@@ -8,6 +8,8 @@ export const modelEdit = z.strictObject({
   /** The table's name; with `edit` null the table goes. */
   table: name,
   edit: tableEdit.nullable(),
+  /** The revision of the table that the edit began with, as its plan names it; null for a new table. */
+  from: z.string().max(100).nullable().optional(),
   /** By field: the value of records that have none. */
   fills: values.optional(),
   /** For a new table: the records it begins with. */
@@ -43,6 +45,8 @@ export const modelPlan = z.object({
   steps: z.array(step),
   /** Files that change along. */
   files: z.array(z.string()),
+  /** Of the table as it is now; null where there is none. The change is made for this one or not at all. */
+  revision: z.string().nullable(),
 })
 export type ModelPlan = z.infer<typeof modelPlan>
 

@@ -80,6 +80,17 @@ export const hookFigures = z.object({
 export type HookFigures = z.infer<typeof hookFigures>
 
 /** A hook that runs on saves of somebody. */
+/** A hook that stopped the engine again and again: saves that it would run for are refused until it is switched, rolled back or released. */
+export const pausedHook = z.object({
+  hook: z.string(),
+  /** How often it stopped the engine. */
+  stops: z.number(),
+  /** ISO dates and times: since when, and when a save tries it again. */
+  since: z.string(),
+  nextTry: z.string(),
+})
+export type PausedHook = z.infer<typeof pausedHook>
+
 export const liveHook = z.object({
   hook: z.string(),
   plugin: z.string(),
@@ -89,6 +100,7 @@ export const liveHook = z.object({
   since: z.string().nullable(),
   /** Switched beside its release, with who and when. */
   switched: z.object({ state: z.enum(['on', 'off']), user: z.string(), at: z.string() }).nullable(),
+  paused: pausedHook.nullable(),
   /** In the last 24 hours, all versions. */
   day: hookFigures,
 })

@@ -5,7 +5,7 @@ import { recordsFrom, type Altered } from '../model/infer-table.js'
 import { rewriteRecords, type FieldChanges } from '../model/rewrite-records.js'
 import { renameFieldInCode } from '../language/rename-field.js'
 import { parseProject } from '../model/project.js'
-import { lostSets, renamesOf, tableText } from '../model/table-edit.js'
+import { lostSets, renamesOf, revisionOf, tableText } from '../model/table-edit.js'
 import { parseTable } from '../model/table-file.js'
 import { withoutEffect } from '../model/without-effect.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
@@ -34,8 +34,9 @@ interface Made {
 }
 
 /** @throws HookError where the edit itself is wrong, such as a bad name */
-function make(project: Project, { table, edit, fills = {}, records }: ModelEdit): Made {
+function make(project: Project, { table, edit, fills = {}, records, from }: ModelEdit): Made {
   const before = project.tables.get(table) ?? null
+  if (from !== undefined && from !== (before && revisionOf(before))) throw new HookError('model/changed', { table })
   if (edit === null && !before) throw new HookError('project/unknown-table', { table, hint: '' })
   if (edit && edit.name !== table)
     throw new HookError('model/bad-edit', { table, detail: `the edit is of ${edit.name}, not of ${table}` })
@@ -117,6 +118,8 @@ export function planModel(
   code = true,
 ): ModelPlan {
   const steps: Step[] = []
+  const now = project.tables.get(edit.table)
+  const revision = now ? revisionOf(now) : null
   const blocked = (text: string, effect: Step['effect'] = 'blocked') =>
     steps.push({ table: edit.table, field: null, text, effect, records: 0, examples: [], wantsFill: false })
   let changed: Made
@@ -124,8 +127,9 @@ export function planModel(
     changed = make(project, edit)
   } catch (error) {
     if (!(error instanceof HookError)) throw error
+    if (error.code === 'model/changed') throw error
     for (const each of describeAll(error.report)) blocked(each)
-    return { steps, files: [] }
+    return { steps, files: [], revision }
   }
   steps.push(...planChange(store, changed.change))
   if (changed.records.length > 0)
@@ -169,7 +173,7 @@ export function planModel(
     if (!(error instanceof HookError)) throw error
     for (const each of describeAll(error.report)) blocked(each)
   }
-  return { steps, files: [...changed.files.keys()] }
+  return { steps, files: [...changed.files.keys()], revision }
 }
 
 /**

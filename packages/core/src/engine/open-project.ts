@@ -8,12 +8,14 @@ import { HookTally } from '../release/hook-tally.js'
 import { releasesInUse } from '../release/release-store.js'
 import { switchesIn } from '../release/switches.js'
 import type { SaveEnvironment } from '../save/save.js'
+import { CommitRecord } from '../store/commit-record.js'
 import { Store } from '../store/database.js'
 import { loadRecords } from '../store/records.js'
 import { Snapshot } from '../store/snapshot.js'
 import { Statistics } from '../store/statistics.js'
 import { Checkpointer } from './checkpointer.js'
 import { LiveCode } from './live-code.js'
+import { LiveTables } from './live-tables.js'
 import type { Runtime } from './runtime.js'
 import { Runtimes } from './runtimes.js'
 
@@ -24,6 +26,7 @@ export class OpenProject {
   store: Store | null = null
   #checkpointer: Checkpointer | null = null
   #statistics: Statistics | null = null
+  #commits: CommitRecord | null = null
   /** What runs on saves of the live records. */
   code: LiveCode | null = null
   /** What whoever called knows of the project: only what is other is told. */
@@ -38,6 +41,17 @@ export class OpenProject {
   readonly fixtures = new FixtureStores()
   #copied: { key: string; runtime: Runtime; code: LiveCode } | null = null
 
+  /** The live records as an engine sees them that only reads. */
+  liveTables(database: string): LiveTables {
+    return (this.#liveTables ??= new LiveTables(database))
+  }
+  #liveTables: LiveTables | null = null
+
+  /** SQLite's own errors in our words; others are given back as they are. */
+  toHookError(error: unknown): unknown {
+    return (this.store ?? this.#liveTables)?.toHookError(error) ?? error
+  }
+
   get live(): Store {
     if (!this.store) throw new HookError('engine/failed', { reason: 'no database is open' })
     return this.store
@@ -49,8 +63,9 @@ export class OpenProject {
     return this.code
   }
 
-  /** Takes the live records over. */
+  /** Takes the live records over. @throws HookError store/gap where some of them are missing */
   own(store: Store): void {
+    this.#commits = new CommitRecord(store)
     this.store = store
     this.#checkpointer = new Checkpointer(store)
     this.#statistics = new Statistics(store)
@@ -60,10 +75,17 @@ export class OpenProject {
   disown(): void {
     this.#checkpointer?.close()
     this.#checkpointer = null
+    this.#commits?.close()
+    this.#commits = null
     this.#statistics = null
     this.store?.close()
     this.store = null
     this.code = null
+  }
+
+  /** To be called before a call is answered. */
+  beforeAnswer(): void {
+    this.#commits?.note()
   }
 
   /** To be called when a call has been answered. */

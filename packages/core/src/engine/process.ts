@@ -62,8 +62,20 @@ worker.on('error', (error: Error & { code?: string }) =>
 )
 worker.on('exit', () => die(report('engine/stopped', { reason: 'its thread ended' })))
 
+/** Memory outside of JavaScript's heap that the process may have besides: SQLite's, the driver's, texts on their way. */
+const OUTSIDE_MB = 512
+/** Memory may not have been given back by the call before: only what this one adds is held against it. */
+const GROWTH_MB = 128
+const MB = 2 ** 20
+let sizeBefore = 0
+
+function isTooLarge(): boolean {
+  const size = process.memoryUsage.rss()
+  return size > (limits.memoryMb + OUTSIDE_MB) * MB && size > sizeBefore + GROWTH_MB * MB
+}
+
 function look(): void {
-  const error = watchdog.look(performance.now())
+  const error = watchdog.look(performance.now()) ?? (isTooLarge() ? watchdog.memory() : null)
   if (error) return die(error)
   // For an end that nobody can catch: an array that is too large to be made aborts the whole process.
   if (cells[CELL.hook] === 0) return
@@ -85,6 +97,7 @@ process.on('message', (message: ToEngine) => {
   }
   call = message.id
   watchdog.begin(performance.now())
+  sizeBefore = process.memoryUsage.rss()
   looking ??= setInterval(look, LOOK)
   worker.postMessage(message)
 })

@@ -7,10 +7,15 @@ import type { TypeGround } from '../language/compiler.js'
 export interface EngineLimits {
   /** One call within hook code may take so long without a sign of life, in milliseconds. */
   stallMs: number
+  /** One statement of SQLite may take so long, in milliseconds. */
+  queryMs: number
   /** Memory of the engine's JavaScript, in megabytes. */
   memoryMb: number
 }
-export const DEFAULT_LIMITS: EngineLimits = { stallMs: 3000, memoryMb: 768 }
+export const DEFAULT_LIMITS: EngineLimits = { stallMs: 3000, queryMs: 60_000, memoryMb: 768 }
+
+/** Of engines that read for lists: what somebody looks at is there soon, or not at all. */
+export const READER_LIMITS: EngineLimits = { ...DEFAULT_LIMITS, queryMs: 5000 }
 
 /** To the engine's process. */
 export type ToEngine = { id: number; call: string; values: unknown[] } | { cancel: number }

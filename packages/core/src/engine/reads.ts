@@ -4,7 +4,7 @@ import { quote } from '../model/ddl.js'
 import { writeCsv } from '../model/record-files.js'
 import { readHistory } from '../save/history.js'
 import { leftIn, listBackfills, readBackfill } from '../backfill/backfill-store.js'
-import { keyWith, listKeys } from '../store/keys.js'
+import { keysInUse as usedKeys, listKeys } from '../store/keys.js'
 import { listViews } from '../store/list-views.js'
 import { listMessages } from '../store/outbox.js'
 import { readByIds } from '../store/records.js'
@@ -66,13 +66,14 @@ const HAS_HISTORY = 'SELECT 1 FROM ph_history WHERE record = ? AND tbl = ? LIMIT
 const history = (open: Readable, name: string, id: number): HistoryEntry[] => readHistory(open.store, open.table(name).name, id)
 
 /** All records as CSV, in the order of their ids. */
-function csv(open: Readable, name: string): string {
+function csv(open: Readable, name: string, safe = false): string {
   const table = open.table(name)
   const shape = shapeOf(table)
   const raw = open.store.rows(`SELECT ${shape.columns} FROM ${quote(name)} ORDER BY "id"`)
   return writeCsv(
     table,
     raw.map((each) => shape.plain(shape.fromRaw(each))),
+    safe,
   )
 }
 
@@ -95,7 +96,7 @@ const views = (open: Readable, table: string) => listViews(open.store, open.tabl
 const allViews = (open: Readable) => listViews(open.store)
 
 const keys = (open: Readable) => listKeys(open.store)
-const keyOf = (open: Readable, hash: string) => keyWith(open.store, hash)
+const keysInUse = (open: Readable) => usedKeys(open.store)
 
 /** Every read by its name. */
 export const READS = {
@@ -117,5 +118,5 @@ export const READS = {
   views,
   allViews,
   keys,
-  keyOf,
+  keysInUse,
 }

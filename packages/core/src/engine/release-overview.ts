@@ -73,6 +73,8 @@ function hooksOf(open: OpenProject, all: readonly Release[]): LiveHook[] {
     version,
     since: version === null ? null : sinceOf(all, plugin, file),
     switched: switches.get(name) ?? null,
+    // The engine does not know how the ones before it ended.
+    paused: null,
     day: day.get(name) ?? NOTHING,
   }))
 }

@@ -27,16 +27,20 @@ export class Watchdog {
     this.cells[CELL.cancel] = 0
   }
 
-  /** Has the thread moved since the last look? SQLite at work is waited for: the time budget sees to that. */
+  /** Has the thread moved since the last look? SQLite at work is given more time, whoever called it. */
   look(now: number): ErrorReport | null {
     const { cells } = this
-    const mark = [cells[CELL.pulse], cells[CELL.place], cells[CELL.row], cells[CELL.id], cells[CELL.hook]].join(' ')
-    if (cells[CELL.hook] === 0 || cells[CELL.inQuery] === 1 || mark !== this.#mark) {
+    // That hook code goes from line to line is no sign of life: a loop of slow built-in calls does, too.
+    const mark = [cells[CELL.pulse], cells[CELL.row], cells[CELL.id], cells[CELL.hook]].join(' ')
+    const asks = cells[CELL.inQuery] === 1
+    if ((cells[CELL.hook] === 0 && !asks) || mark !== this.#mark) {
       this.#mark = mark
       this.#since = now
       return null
     }
-    return now - this.#since >= this.limits.stallMs ? this.stopped() : null
+    const idle = now - this.#since
+    if (asks) return idle >= this.#queryMs ? this.asked() : null
+    return idle >= this.limits.stallMs ? this.stopped() : null
   }
 
   stopped(): ErrorReport {
@@ -44,6 +48,17 @@ export class Watchdog {
     if (cells[CELL.hook] !== AT_WORK.pattern) return report('budget/stopped', { ...this.#at(), limit: this.limits.stallMs })
     const [table, field] = (this.#names.field[cells[CELL.field]!] ?? '').split('.')
     return report('check/pattern-stopped', { ...this.#row(), table, field, limit: this.limits.stallMs })
+  }
+
+  /** What a hook asks holds up the save, and all that wait for it. */
+  get #queryMs(): number {
+    const { queryMs, stallMs } = this.limits
+    return this.cells[CELL.hook] === 0 ? queryMs : Math.min(queryMs, 2 * stallMs)
+  }
+
+  /** A statement took too long. */
+  asked(): ErrorReport {
+    return report('budget/query-stopped', { ...this.#at(), ...this.#row(), limit: this.#queryMs })
   }
 
   memory(): ErrorReport {

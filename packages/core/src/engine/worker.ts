@@ -3,8 +3,8 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { HookError, report, type ErrorReport } from '../errors.js'
 import { keepOnDisk, writeKept } from '../disk/kept-on-disk.js'
 import { askCompiler } from '../language/compiler.js'
-import { sealIntrinsics } from '../sandbox/intrinsics.js'
-import { CELL, onNumber, watchWith } from '../watch.js'
+import { sealIntrinsics, wholeStackOf } from '../sandbox/intrinsics.js'
+import { onNumber, rest, watchWith } from '../watch.js'
 import { CALLS, type CallName } from './calls/index.js'
 import { compilerBeyond } from './compiler-calls.js'
 import { OpenProject } from './open-project.js'
@@ -27,10 +27,10 @@ const project = new OpenProject()
 /** @param error of our own code: hook code's errors have been read by the sandbox */
 function toReport(error: unknown): ErrorReport {
   if (error instanceof HookError) return error.report
-  const known = project.store?.toHookError(error)
+  const known = project.toHookError(error)
   if (known instanceof HookError) return known.report
-  const { message, stack } = error as Error
-  process.stderr.write(`${stack ?? message}\n`)
+  const { message } = error as Error
+  process.stderr.write(`${wholeStackOf(error as Error) ?? message}\n`)
   return report('engine/failed', { reason: message })
 }
 
@@ -48,12 +48,12 @@ port.on('message', (message: ToThread) => {
   project.tell = (event, data) => send({ id, event, data })
   try {
     const value = (CALLS[call as CallName] as (project: OpenProject, ...values: unknown[]) => unknown)(project, ...values)
+    project.beforeAnswer()
     send({ id, json: JSON.stringify(value) })
   } catch (error) {
     send({ id, error: toReport(error) })
   } finally {
-    cells[CELL.hook] = 0
-    cells[CELL.inQuery] = 0
+    rest()
     project.afterCall()
     pause = setTimeout(writeKept, PAUSE_MS)
   }

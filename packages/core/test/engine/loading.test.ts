@@ -113,16 +113,16 @@ describe('what cannot even be loaded', () => {
     [
       'a definition with parts that throw',
       head + `export default defineHook({\n get table(): never { throw new Error('odd') } } as never)`,
-      'hook/module-threw',
-      3,
+      'hook/bad-definition',
+      undefined,
     ],
     [
       'a watch list that is a proxy',
       hook(
         `{ table: 'item', moment: 'before-save', each() {},\n watch: new Proxy([], { get() { throw new Error('odd') } }) as never }`,
       ),
-      'hook/module-threw',
-      undefined,
+      'hook/bad-definition',
+      3,
     ],
     ['a module that throws an accessor', head + `throw { get message(): string { for (;;) ; } }`, 'hook/module-threw', 2],
     [

@@ -1,5 +1,6 @@
-import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs'
+import { existsSync, readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
+import { makeFolder } from '@patient-hook/core/workbench'
 import { Router } from 'express'
 import { ROUTES, type Backup } from '@patient-hook/contract'
 import { backUp, stamp, type Application } from '@patient-hook/core'
@@ -29,7 +30,7 @@ export function backupRoutes({ live }: Application, jobs: Jobs, home: string, op
   }))
   serve(router, ROUTES.makeBackup, options, async () =>
     jobs.begin('backup', 'A backup', async (job) => {
-      mkdirSync(folder, { recursive: true, mode: 0o700 })
+      makeFolder(folder, 0o700)
       const name = `records-${stamp(new Date())}.db`
       await backUp(live.database, join(folder, name), (done, total) => job.progress(done, total), job.signal)
       job.result({ backup: backupAt(folder, name) })

@@ -55,9 +55,9 @@ export function exchangeRoutes(
     const change = Object.keys(changed).length === 0 ? null : await live.putFiles(changed)
     return { plan, change }
   })
-  serve(router, ROUTES.tableCsv, options, async ({ params: { table } }) => ({
+  serve(router, ROUTES.tableCsv, options, async ({ params: { table }, query: { safe } }) => ({
     name: `${table}.csv`,
-    text: await reader.read('csv', table),
+    text: await reader.read('csv', table, safe === 'true'),
   }))
   serve(router, ROUTES.readCsvColumns, options, ({ params: { table }, body: { file, text }, signal }) =>
     tries.call('readCsvColumns', [table, file, text], { signal }),

@@ -9,7 +9,9 @@ export function modelRoutes({ live, tries }: Application, options: ServeOptions)
   serve(router, ROUTES.planModel, options, async ({ body: { code, ...edit }, signal }) => {
     return new JsonText((await tries.callText('planModel', [edit, code], { signal }))!)
   })
-  serve(router, ROUTES.changeModel, options, async ({ body: { accept, user, ...edit } }) => live.changeModel(edit, accept, user))
+  serve(router, ROUTES.changeModel, options, async ({ body: { accept, user, from = null, ...edit } }) =>
+    live.changeModel({ ...edit, from }, accept, user),
+  )
   serve(router, ROUTES.inferTable, options, async ({ body: { name, file, text }, signal }) =>
     tries.call('inferTable', [name, file, text], { signal }),
   )

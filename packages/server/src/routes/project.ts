@@ -50,10 +50,10 @@ export function projectRoutes(
     await link.resolve(file, take)
     return link.state
   })
-  serve(router, ROUTES.putFiles, options, async ({ body: { files } }) => {
+  serve(router, ROUTES.putFiles, options, async ({ body: { files, from } }) => {
     if (Object.keys(files).some((file) => file.startsWith('tables/')))
       throw new HookError('request/bad', { detail: 'tables are changed in the Model view' })
-    return live.putFiles(files)
+    return live.putFiles(files, from)
   })
   return router
 }

@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { ROUTES } from '@patient-hook/contract'
+import { ROUTES, type ReleaseOverview } from '@patient-hook/contract'
 import { HookError, type Application, type Candidate, type GateRun } from '@patient-hook/core'
 import { serve, type ServeOptions } from '../serve.js'
 import { Gates } from '../services/gates.js'
@@ -13,7 +13,12 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
   const gates = new Gates()
   const who = (user: string | undefined) => user ?? live.info.users[0]?.name ?? 'owner'
 
-  serve(router, ROUTES.releases, options, async () => live.call('releaseOverview'))
+  const overview = async (): Promise<ReleaseOverview> => {
+    const { hooks, ...others } = await live.call('releaseOverview')
+    const paused = new Map(live.fuses.list().map((each) => [each.hook, each]))
+    return { ...others, hooks: hooks.map((each) => ({ ...each, paused: paused.get(each.hook) ?? null })) }
+  }
+  serve(router, ROUTES.releases, options, overview)
   serve(router, ROUTES.releaseFiles, options, async ({ params: { id } }) => ({ files: await live.call('releaseFiles', id) }))
   serve(router, ROUTES.lookAtGate, options, async ({ body: { plugin, part, with: others } }) => {
     const candidate = await live.call('releaseCandidate', [plugin, ...others], part)
@@ -71,7 +76,7 @@ export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeO
   serve(router, ROUTES.stepBack, options, async ({ body: { plugin, to, user } }) => live.stepBack(plugin, to ?? null, who(user)))
   serve(router, ROUTES.switchHook, options, async ({ params: { hook }, body: { state, user } }) => {
     await live.switchHook(hook, state, who(user))
-    return live.call('releaseOverview')
+    return overview()
   })
   serve(router, ROUTES.hookHours, options, async ({ params: { hook }, query: { hours } }) => ({
     hours: await live.call('hookHours', hook, hours),

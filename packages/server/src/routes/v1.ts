@@ -6,6 +6,7 @@ import { jsonBodies } from '../bodies.js'
 import { conditions } from '../conditions.js'
 import { answerOfSave } from '../save-answer.js'
 import { parse, serve, type ServeOptions } from '../serve.js'
+import type { ApiKeys } from '../services/api-keys.js'
 import type { Delivery } from '../services/delivery.js'
 import { VERSION } from '../version.js'
 import { z } from 'zod'
@@ -14,10 +15,10 @@ import { z } from 'zod'
 
 const saveName = z.string().min(1).max(200)
 
-export function v1Routes(application: Application, delivery: Delivery, options: ServeOptions): Router {
+export function v1Routes(application: Application, apiKeys: ApiKeys, delivery: Delivery, options: ServeOptions): Router {
   const { live, tries, reader } = application
   const router = Router()
-  router.use(limitCalls(), needKey(application), ...jsonBodies())
+  router.use(needKey(application, apiKeys), ...jsonBodies(), limitCalls())
   router.get('/openapi.json', (_, response) => void response.json(openApiV1(VERSION, live.info.tables)))
   serve(router, V1_ROUTES.tables, options, async () => ({ tables: live.info.tables }))
   serve(router, V1_ROUTES.records, options, async ({ params: { table }, query: { where, ...page } }) =>
@@ -38,8 +39,9 @@ export function v1Routes(application: Application, delivery: Delivery, options: 
     return answerOfSave(outcome)
   })
   serve(router, V1_ROUTES.rehearse, options, async ({ body: { rows, partial }, request, signal }) => {
-    const { user } = (request as KeyedRequest).key!
-    const { log: _, ...outcome } = await tries.call('rehearse', [{}, rows, { user, partial, released: true }], { signal })
+    const { id, user } = (request as KeyedRequest).key!
+    const options = { signal, owner: `key ${id}` }
+    const { log: _, ...outcome } = await tries.call('rehearse', [{}, rows, { user, partial, released: true }], options)
     return outcome
   })
   router.use((asked) => {

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
+import { checkInside, makeFolder } from '@patient-hook/core/workbench'
 import type { LinkConflict, LinkState } from '@patient-hook/contract'
 import {
   describe,
@@ -145,10 +146,11 @@ export class Link {
   }
 
   #write(path: string, text: string | null): void {
+    checkInside(this.folder, path)
     const target = join(this.folder, path)
     if (text === null) rmSync(target, { force: true })
     else {
-      mkdirSync(dirname(target), { recursive: true })
+      makeFolder(dirname(target))
       writeFileSync(target, text)
     }
     this.#agree(path, text)

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { makeFolder } from '@patient-hook/core/workbench'
 import { z } from 'zod'
 import {
   mergeProofs,
@@ -51,7 +52,7 @@ export class Proofs {
     const before = this.#read(part) as Kept<P> | null
     const results = mergeProofs(part, before?.code === code ? before.results : [], fresh)
     this.#kept.set(part, { code, results } as Kept)
-    mkdirSync(this.folder, { recursive: true, mode: 0o700 })
+    makeFolder(this.folder, 0o700)
     const file = this.#fileOf(part)
     writeFileSync(`${file}.new`, JSON.stringify({ code, results }), { mode: 0o600 })
     renameSync(`${file}.new`, file)

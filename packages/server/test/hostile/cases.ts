@@ -289,8 +289,8 @@ export const VALUES: Hostile[] = [
   {
     name: 'refusal-object',
     each: `row.refuse('name', { toString() { throw new Error('odd') } } as any)`,
-    code: 'hook/threw',
-    message: /odd/,
+    code: 'hook/bad-argument',
+    message: /row.refuse takes its message as text, but got an object/,
   },
   { name: 'refusal-field', each: `row.refuse('nmae' as any, 'no')`, code: 'hook/unknown-field' },
   { name: 'log-long', each: `context.log('x'.repeat(2 ** 27)); row.now.name = 'logged'`, code: null, gives: 'logged' },

@@ -191,7 +191,7 @@ describe('unit tests', () => {
     [
       'an actual value that loops',
       `test('odd', () => { expect({ get a(): number { for (;;) ; } }).toEqual({ a: 1 }) })`,
-      /^budget\//,
+      /^hook\/bad-argument$/,
     ],
   ])('%s', async (_, body, code) => {
     const results = await run(body + after)

@@ -142,7 +142,8 @@ export const api = {
   declarations: () => ask(ROUTES.declarations),
   code: (since?: string) => ask(ROUTES.code, { query: { since } }),
   file: (path: string) => ask(ROUTES.file, { query: { path } }),
-  putFiles: (files: Record<string, string | null>) => ask(ROUTES.putFiles, { body: { files } }),
+  putFiles: (files: Record<string, string | null>, from?: Record<string, string | null>) =>
+    ask(ROUTES.putFiles, { body: { files, ...(from ? { from } : {}) } }),
   planModel: (edit: ModelEdit, code: boolean, signal?: AbortSignal) => ask(ROUTES.planModel, { body: { ...edit, code } }, signal),
   changeModel: (edit: ModelEdit, accept: boolean, user: string) => ask(ROUTES.changeModel, { body: { ...edit, accept, user } }),
   inferTable: (name: string, file: string, text: string) => ask(ROUTES.inferTable, { body: { name, file, text } }),
@@ -171,7 +172,7 @@ export const api = {
   exportZip: (plugin: string | undefined) => ask(ROUTES.exportZip, { query: { plugin } }),
   planImport: (zip: { name: string; zip: string }) => ask(ROUTES.planImport, { body: zip }),
   importZip: (zip: { name: string; zip: string }) => ask(ROUTES.importZip, { body: zip }),
-  tableCsv: (table: string) => ask(ROUTES.tableCsv, { params: { table } }),
+  tableCsv: (table: string, safe: boolean) => ask(ROUTES.tableCsv, { params: { table }, query: { safe: `${safe}` as const } }),
   readCsvColumns: (table: string, given: CsvFile, signal?: AbortSignal) =>
     ask(ROUTES.readCsvColumns, { params: { table }, body: given }, signal),
   importCsv: (table: string, given: CsvFile & { columns: CsvMapping; user: string; partial: boolean; dry: boolean }) =>

@@ -1,12 +1,13 @@
 import { beginBackfill, failBackfill, holdBackfill, planBackfill, stepBackfill, undoBackfill } from './backfilling.js'
 import { check } from './checking.js'
+import { compileAhead, moduleNumbers } from './compiling.js'
 import { planCode } from './code.js'
 import { changeModel, inferTable, planModel, readSchema } from './model.js'
 import { openDatabase, useFiles, warmUp, wasKept } from './opening.js'
 import { giveUpMessage, outboxTried, outboxWaiting, retryMessage } from './outbox.js'
 import { declarations, projectInfo, putFiles } from './project.js'
 import { bulkAims, bulkProof, mutantAims, mutants } from './proving.js'
-import { choicesTried, listTried, recordTried } from './reading.js'
+import { choicesTried, listTried, readLive, recordTried } from './reading.js'
 import { fixtureCsv, makeFixtures, readFixtureCsv, readFixtures, takeFixtures, writeFixtures } from './fixtures.js'
 import {
   hookHours,
@@ -37,6 +38,8 @@ export const CALLS = {
   wasKept,
   projectInfo,
   declarations,
+  moduleNumbers,
+  compileAhead,
   putFiles,
   planModel,
   changeModel,
@@ -51,6 +54,7 @@ export const CALLS = {
   keepTest,
   callFunction,
   keepFunctionTest,
+  readLive,
   listTried,
   recordTried,
   choicesTried,

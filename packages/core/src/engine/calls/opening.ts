@@ -1,11 +1,9 @@
-import { HookError } from '../../errors.js'
 import { writeKept } from '../../disk/kept-on-disk.js'
 import { withChanges } from '../../model/files.js'
 import { tablesInOrder } from '../../model/order.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { parseProject } from '../../model/project.js'
 import type { Files } from '@patient-hook/contract'
-import { makeSheet } from '../../rehearse/sheet.js'
 import { Store } from '../../store/database.js'
 import { checkHealth } from '../../store/health.js'
 import { loadRecords } from '../../store/records.js'
@@ -91,19 +89,11 @@ export function useFiles(open: OpenProject, changed: Record<string, string | nul
   if (Object.keys(changed).some((path) => !path.startsWith('plugins/'))) open.forgetRecords()
 }
 
-/** Does once what the first sheet would have to do, so that a spare answers at once. */
+/** Loads what the first sheet needs, so that a spare answers soon. No hook runs: one that hangs would end the spares, too. */
 export function warmUp(open: OpenProject): void {
-  const { runtimes } = open
-  const recorded = runtimes.with({}, 'probed')
-  const { project, program } = recorded
-  const [set] = project.fixtures.keys()
-  const [hook] = program.hooks
-  if (set === undefined || !hook) return
-  try {
-    makeSheet({ ...open.ground(recorded, set), probe: recorded.probe }, { table: hook.table, event: 'create', limit: 20 })
-  } catch (error) {
-    if (!(error instanceof HookError)) throw error
-  }
+  const recorded = open.runtimes.with({}, 'probed')
+  const [set] = recorded.project.fixtures.keys()
+  if (set !== undefined) open.ground(recorded, set)
 }
 
 /** Was the call with this token carried out, although nobody heard the answer? */

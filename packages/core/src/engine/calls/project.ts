@@ -1,9 +1,11 @@
 import type { ProjectChange, ProjectInfo } from '@patient-hook/contract'
 import { changeOf } from '@patient-hook/contract/project-change'
+import { textRevision } from '@patient-hook/contract/text-revision'
 import { HookError } from '../../errors.js'
 import { withChanges } from '../../model/files.js'
 import { checkRecords, recordFolders } from '../../model/record-checks.js'
 import { declarations as declarationsOf } from '../../model/declarations.js'
+import { takeCompiled, type CompiledAhead } from './compiling.js'
 import type { OpenProject } from '../open-project.js'
 import { projectInfo as infoOf } from '../project-info.js'
 
@@ -42,9 +44,19 @@ export const declarations = (open: OpenProject): string => declarationsOf(open.r
 /**
  * Keeps files of the working copy; null removes one. Nothing is kept when one is wrong. What runs on saves are releases.
  * @param token names the call, so that it can be found out whether it was carried out
+ * @param ahead what another engine compiled of them
+ * @param from the revisions of the texts that edits began with, of files that are only to be saved over these
  * @throws HookError with everything that is wrong
  */
-export function putFiles(open: OpenProject, changed: Record<string, string | null>, token: string): Told {
+export function putFiles(
+  open: OpenProject,
+  changed: Record<string, string | null>,
+  token: string,
+  ahead: CompiledAhead | null = null,
+  from: Readonly<Record<string, string | null>> = {},
+): Told {
+  checkRevisions(open.runtimes.files, from)
+  if (ahead) takeCompiled(ahead)
   const { files } = open.runtimes
   for (const [path, text] of Object.entries(changed))
     if (text === null && !files.has(path)) throw new HookError('project/missing-file', { file: path })
@@ -59,6 +71,14 @@ export function putFiles(open: OpenProject, changed: Record<string, string | nul
   open.runtimes.use(runtime)
   open.code = code
   return projectChange(open)
+}
+
+/** @throws HookError project/changed */
+function checkRevisions(files: ReadonlyMap<string, string>, from: Readonly<Record<string, string | null>>): void {
+  for (const [file, revision] of Object.entries(from)) {
+    const text = files.get(file)
+    if (revision !== (text === undefined ? null : textRevision(text))) throw new HookError('project/changed', { file })
+  }
 }
 
 /** Within a transaction. */

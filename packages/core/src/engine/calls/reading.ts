@@ -17,6 +17,11 @@ function read<T>(open: OpenProject, ground: Ground, work: (readable: Readable) =
   )
 }
 
+/** A read of the live records, by an engine that only reads. */
+export function readLive(open: OpenProject, database: string, read: keyof typeof READS, values: unknown[]): unknown {
+  return (READS[read] as (readable: Readable, ...values: unknown[]) => unknown)(open.liveTables(database), ...values)
+}
+
 export const listTried = (open: OpenProject, ground: Ground, table: string, options: ListOptions): RecordPage =>
   read(open, ground, (readable) => READS.list(readable, table, options))
 

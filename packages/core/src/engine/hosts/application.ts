@@ -1,5 +1,7 @@
 import type { Files } from '@patient-hook/contract'
+import { HookError } from '../../errors.js'
 import { DEFAULT_LIMITS, type EngineLimits } from '../protocol.js'
+import type { CompiledAhead } from '../calls/compiling.js'
 import { LiveEngine } from './live-engine.js'
 import { Reader } from './reader.js'
 import { Spares } from './spares.js'
@@ -11,6 +13,30 @@ export interface Application {
   tries: TryEngines
   reader: Reader
   close(): Promise<void>
+}
+
+/** Seconds within which files that are to be saved are compiled. */
+const COMPILING = 20
+
+/** @throws HookError where the files are wrong, or compiling them has no end */
+async function compileOnTry(
+  live: LiveEngine,
+  tries: TryEngines,
+  changed: Record<string, string | null>,
+): Promise<CompiledAhead | null> {
+  const files = Object.keys(changed).filter((file) => changed[file] !== null && /^plugins\/.*\.ts$/.test(file))
+  if (files.length === 0) return null
+  const numbers = await live.call('moduleNumbers', files)
+  const signal = AbortSignal.timeout(COMPILING * 1000)
+  try {
+    const modules = files.map((file, at) => ({ file, text: changed[file]!, number: numbers[at]! }))
+    return await tries.call('compileAhead', [modules], { signal, bare: true })
+  } catch (error) {
+    if (signal.aborted) throw new HookError('compile/too-slow', { seconds: COMPILING, file: files[0] })
+    // What is wrong with the files is wrong with them anywhere; without an engine to try on, the live one compiles them.
+    if (HookError.is(error) && /^(compile|hook)\//.test(error.code)) throw error
+    return null
+  }
 }
 
 /**
@@ -37,19 +63,19 @@ export async function openApplication(
     }
     await opened
     await bringUpToDate(engine, now())
-    if (tries.sheet) await engine.call('sheet', ...tries.sheet)
-    else await engine.call('warmUp')
+    await engine.call('warmUp')
   })
   const live = await LiveEngine.open(spares, database, files, {
     // Another processor is free from then on, and whoever opens the application asks for a sheet soon.
     started: () => spares.begin(),
     loaded: (texts) => tellLoaded(texts),
   })
-  const tries: TryEngines = new TryEngines(spares, now())
+  const tries: TryEngines = new TryEngines(spares, now(), undefined, 1)
   live.listen(() => {
     tries.use(now())
     spares.refresh()
   })
+  live.compileAhead = (changed) => compileOnTry(live, tries, changed)
   isOpened = true
   tellOpened()
   const reader = new Reader(database)

@@ -1,6 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
-import { HookError, report, type ErrorReport } from '../../errors.js'
+import { HookError, type ErrorReport } from '../../errors.js'
 import type { CallName, CallResult, CallValues } from '../calls/index.js'
 import { ENGINE_ENVIRONMENT, ENGINE_FLAGS, type EngineLimits, type FromEngine, type ToEngine } from '../protocol.js'
 
@@ -135,10 +135,12 @@ export class EngineProcess {
   }
 
   #deathError(): HookError {
-    const memory = OUT_OF_MEMORY.includes(this.#dead ?? '')
-    return new HookError(
-      memory && this.#atWork ? this.#atWork : report('engine/stopped', { reason: `its process ended (${this.#dead})` }),
-    )
+    const reason = `its process ended (${this.#dead})`
+    const atWork = this.#atWork
+    if (!atWork) return new HookError('engine/stopped', { reason })
+    if (OUT_OF_MEMORY.includes(this.#dead ?? '')) return new HookError(atWork)
+    const { hook, file, line, table, row, id } = atWork
+    return new HookError('engine/stopped', { reason, hook, file, line, table, row, id })
   }
 
   #died(how: string): void {

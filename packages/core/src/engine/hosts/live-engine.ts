@@ -16,10 +16,12 @@ import { withChanges } from '../../model/files.js'
 import type { SaveOutcome } from '../../save/save.js'
 import type { SaveOptions } from '../../save/types.js'
 import type { CallName, CallResult, CallValues } from '../calls/index.js'
+import type { CompiledAhead } from '../calls/compiling.js'
 import type { Opened } from '../calls/opening.js'
 import type { Told } from '../calls/project.js'
 import type { ReleaseWish } from '../calls/releasing.js'
 import type { EngineProcess } from './engine-process.js'
+import { Fuses } from './fuses.js'
 import type { AskedOnce } from '../../store/answers.js'
 import type { Spares } from './spares.js'
 
@@ -35,6 +37,14 @@ interface Waiting {
   token: string | null
   resolve: (json: string | undefined) => void
   reject: (error: unknown) => void
+}
+
+const URGENT: ReadonlySet<string> = new Set(['switchHook', 'stepBackTo', 'setAudience'])
+const isSave = (call: string): boolean => call === 'save' || call === 'saveOnce'
+/** By hook, rows that it ran for. */
+const ranIn = (json: string): Record<string, number> => {
+  const { ran, error } = JSON.parse(json) as Pick<SaveOutcome, 'ran' | 'error'>
+  return error ? {} : ran
 }
 
 /** What is told while an application opens. */
@@ -53,6 +63,11 @@ export class LiveEngine {
   readonly #waiting: Waiting[] = []
   #going = false
   #closed = false
+  readonly fuses = new Fuses()
+  /** Has files compiled elsewhere, so that saves do not wait for it. @throws HookError with everything that is wrong with them */
+  compileAhead: (changed: Record<string, string | null>) => Promise<CompiledAhead | null> = async () => null
+  /** Told when a hook is paused. */
+  onPaused: (hook: string) => void = () => {}
   #opened!: Opened
   #info: ProjectInfo | null = null
   #learning: Promise<void> | null = null
@@ -156,9 +171,10 @@ export class LiveEngine {
   }
 
   /** Keeps files; null removes one. @throws HookError with everything that is wrong; nothing is kept then */
-  async putFiles(changed: Record<string, string | null>): Promise<ProjectChange> {
+  async putFiles(changed: Record<string, string | null>, from: Record<string, string | null> = {}): Promise<ProjectChange> {
     const token = randomUUID()
-    return this.#changed(await this.#call('putFiles', [changed, token], token))
+    const ahead = await this.compileAhead(changed)
+    return this.#changed(await this.#call('putFiles', [changed, token, ahead, from], token))
   }
 
   /** @throws HookError with the reason; nothing is changed then */
@@ -171,6 +187,7 @@ export class LiveEngine {
   async release(wish: ReleaseWish): Promise<ReleaseInfo[]> {
     const token = randomUUID()
     const { releases, ...told } = await this.#call('release', [wish, token], token)
+    this.fuses.reset()
     await this.#changed(told)
     return releases
   }
@@ -178,19 +195,26 @@ export class LiveEngine {
   /** @param audience null: everyone; none: taken back @throws HookError release/… */
   setAudience(id: number, audience: string[] | null, user: string): Promise<ReleaseInfo> {
     const token = randomUUID()
-    return this.#call('setAudience', [id, audience, user, token], token)
+    return this.#unpausing(this.#call('setAudience', [id, audience, user, token], token))
   }
 
   /** @param to the release whose text is released again; null: the one before @throws HookError release/… */
   stepBack(plugin: string, to: number | null, user: string): Promise<ReleaseInfo> {
     const token = randomUUID()
-    return this.#call('stepBackTo', [plugin, to, user, token], token)
+    return this.#unpausing(this.#call('stepBackTo', [plugin, to, user, token], token))
   }
 
   /** @param state null: as its release says @throws HookError release/bad */
   switchHook(hook: string, state: 'on' | 'off' | null, user: string): Promise<void> {
     const token = randomUUID()
-    return this.#call('switchHook', [hook, state, user, token], token)
+    return this.#unpausing(this.#call('switchHook', [hook, state, user, token], token), hook)
+  }
+
+  /** What a paused hook is, and whether it runs, is another matter now. @param hook default: all */
+  async #unpausing<T>(change: Promise<T>, hook?: string): Promise<T> {
+    const done = await change
+    this.fuses.reset(hook)
+    return done
   }
 
   /** @throws HookError backfill/bad */
@@ -241,12 +265,25 @@ export class LiveEngine {
         continue
       }
       try {
-        resolve(await engine.callText(call, values))
+        const json = await engine.callText(call, isSave(call) ? this.#withPaused(values) : values)
+        if (json !== undefined && this.fuses.isAnyBlown && isSave(call)) this.fuses.ran(Object.keys(ranIn(json)))
+        resolve(json)
       } catch (error) {
+        // Whoever turns a hook off does not wait behind the saves that it holds up.
+        if (!engine.alive) this.#waiting.sort((a, b) => Number(URGENT.has(b.call)) - Number(URGENT.has(a.call)))
+        if (!engine.alive && HookError.is(error) && error.report.hook !== undefined && this.fuses.stopped(error.report.hook))
+          this.onPaused(error.report.hook)
         reject(engine.alive ? error : await this.#afterDeath(error, token, { call, values }))
       }
     }
     this.#going = false
+  }
+
+  #withPaused(values: unknown[]): unknown[] {
+    const paused = this.fuses.refusing()
+    if (paused.length === 0) return values
+    const [rows, options, ...more] = values
+    return [rows, { ...(options as SaveOptions), paused }, ...more]
   }
 
   /** The engine, started again where the one before has ended. @throws HookError where the file cannot be opened now */
@@ -267,12 +304,13 @@ export class LiveEngine {
     try {
       const engine = await this.#ready()
       const kept = await engine.call('wasKept', token)
-      if (!kept && (call === 'save' || call === 'saveOnce'))
+      if (!kept && isSave(call))
         await engine.call('noteFailedSave', values[0] as InputRow[], values[1] as SaveOptions, error.report)
       return new HookError({ ...(kept ? report('engine/stopped-after') : error.report), kept })
     } catch {
       // It may have been carried out: that cannot be found out now.
-      return new HookError('engine/stopped-unknown', { reason: error.message })
+      const { hook, file, line, table, row, id } = error.report
+      return new HookError('engine/stopped-unknown', { reason: error.message, hook, file, line, table, row, id })
     }
   }
 

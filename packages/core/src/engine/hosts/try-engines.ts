@@ -15,8 +15,10 @@ export interface TryOptions {
   onEvent?: (event: string, data: unknown) => void
   /** The engine needs no files for it. */
   bare?: boolean
-  /** Work that somebody looks at goes before work that runs in the background. */
+  /** Work that somebody looks at goes before work that runs in the background, which never has all engines. */
   background?: boolean
+  /** Who asks, such as a key: engines are shared between them. Default: the people at the interface. */
+  owner?: string
 }
 
 interface Waiting extends TryOptions {
@@ -33,18 +35,33 @@ export interface Project {
   database: string | null
 }
 
+/**
+ * Milliseconds after which a call is given up with its engine. Hooks and queries at work have shorter limits of their own (watchdog.ts); these are
+ * for what compiles, analyses and reads. Proofs and tests have none: they go file by file, and can be stopped.
+ */
+const DEADLINES: Partial<Record<string, number>> = {
+  check: 60_000,
+  compileAhead: 20_000,
+  sheet: 60_000,
+  rehearse: 180_000,
+  readLive: 60_000,
+  planModel: 180_000,
+  planCode: 180_000,
+}
+
 export class TryEngines {
   readonly #engines = new Set<EngineProcess>()
   readonly #waiting: Waiting[] = []
   #project: Project
   #closed = false
-  #sheet: CallValues<'sheet'> | null = null
 
-  /** @param size how many engines at most */
+  /** @param size how many engines at most, without the extra ones */
   constructor(
     private readonly spares: Spares,
     project: Project,
     readonly size = Math.max(2, availableParallelism()),
+    /** Engines beside these that work in the background never gets. */
+    private readonly extra = 0,
   ) {
     this.#project = project
   }
@@ -63,7 +80,6 @@ export class TryEngines {
   /** The answer as it came, in JSON. @throws HookError as call does */
   callText<N extends CallName>(call: N, values: CallValues<N>, options: TryOptions = {}): Promise<string | undefined> {
     const { signal } = options
-    if (call === 'sheet') this.#look(values as unknown as CallValues<'sheet'>)
     return new Promise((resolve, reject) => {
       if (signal?.aborted) return reject(new HookError('request/cancelled'))
       if (this.#closed) return reject(new HookError('engine/closed'))
@@ -83,23 +99,28 @@ export class TryEngines {
     })
   }
 
-  /** The sheet that somebody looks at, without the drafts: a spare that has made it once makes the next one at once. */
-  get sheet(): CallValues<'sheet'> | null {
-    return this.#sheet
-  }
+  readonly #atWork = new Set<Waiting>()
 
-  #look([{ fixtures }, request]: CallValues<'sheet'>): void {
-    const before = this.#sheet
-    const isNew =
-      !before || before[0].fixtures !== fixtures || before[1].table !== request.table || before[1].event !== request.event
-    this.#sheet = [{ fixtures }, request]
-    if (isNew) this.spares.refresh()
+  /** The place of the work that is next: somebody's before that in the background, and the one's who has the least at work. */
+  #nextPlace(): number {
+    const working = [...this.#atWork]
+    const isFull = working.filter(({ background }) => background).length >= this.size
+    const load = ({ owner, background }: Waiting) =>
+      working.filter((each) => !each.background === !background && each.owner === owner).length
+    let best = -1
+    for (const [place, waiting] of this.#waiting.entries()) {
+      if (waiting.background && (isFull || best >= 0)) break
+      if (best < 0 || load(waiting) < load(this.#waiting[best]!)) best = place
+    }
+    return best
   }
 
   #next(): void {
-    while (this.#waiting.length > 0) {
+    for (;;) {
+      const place = this.#nextPlace()
+      if (place < 0) return
       let engine = [...this.#engines].find((each) => !each.busy && !this.#preparing.has(each))
-      if (!engine && this.#engines.size < this.size) {
+      if (!engine && this.#engines.size < this.size + this.extra) {
         engine = this.spares.take()
         this.#engines.add(engine)
         this.spares.refill()
@@ -111,7 +132,7 @@ export class TryEngines {
         if (!mine.alive) continue
       }
       if (!engine) return
-      void this.#work(engine, this.#waiting.shift()!)
+      void this.#work(engine, this.#waiting.splice(place, 1)[0]!)
     }
   }
 
@@ -127,6 +148,14 @@ export class TryEngines {
       reject(new HookError('request/cancelled'))
     }
     this.#preparing.add(engine)
+    this.#atWork.add(waiting)
+    const limit = DEADLINES[waiting.call]
+    const giveUp = () => {
+      gone = true
+      engine.cancel()
+      reject(new HookError('engine/too-long', { call: waiting.call, seconds: limit! / 1000 }))
+    }
+    const timer = limit === undefined ? undefined : setTimeout(giveUp, limit)
     try {
       await engine.started
       if (signal?.aborted) return reject(new HookError('request/cancelled'))
@@ -138,6 +167,8 @@ export class TryEngines {
       reject(error)
     } finally {
       signal?.removeEventListener('abort', abort)
+      clearTimeout(timer)
+      this.#atWork.delete(waiting)
       this.#preparing.delete(engine)
       this.spares.refill()
       this.#next()

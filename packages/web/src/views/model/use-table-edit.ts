@@ -2,7 +2,7 @@ import type { ModelEdit, ModelPlan, Table, TableEdit, Value } from '@patient-hoo
 import { useRefHistory, useSessionStorage, watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
 import { encodingProblem } from '@patient-hook/core/encoding'
-import { editOf } from '@patient-hook/core/table-edit'
+import { editOf, revisionOf } from '@patient-hook/core/table-edit'
 import { ApiError, api } from '../../lib/api'
 import { useProject } from '../../stores/project'
 
@@ -13,6 +13,8 @@ interface Workpiece {
   of: string | null
   edit: TableEdit
   fills: Record<string, Value>
+  /** The revision of the table that the edit began with; null for a new one. */
+  from: string | null
   /** Where its first records come from. */
   records: NonNullable<ModelEdit['records']> | null
 }
@@ -47,8 +49,8 @@ export function useTableEdit() {
 
   const asked = computed((): ModelEdit | null => {
     if (!work.value) return null
-    const { of, edit, fills, records } = work.value
-    return { table: of ?? edit.name, edit, fills, ...(records ? { records } : {}) }
+    const { of, edit, fills, from, records } = work.value
+    return { table: of ?? edit.name, edit, fills, from, ...(records ? { records } : {}) }
   })
 
   function begin(piece: Workpiece): void {
@@ -58,8 +60,10 @@ export function useTableEdit() {
     accepted.value = false
     clear()
   }
-  const change = (table: Table) => begin({ of: table.name, edit: editOf(table), fills: {}, records: null })
-  const make = (edit: TableEdit, records: Workpiece['records'] = null) => begin({ of: null, edit, fills: {}, records })
+  const change = (table: Table) =>
+    begin({ of: table.name, edit: editOf(table), fills: {}, from: revisionOf(table), records: null })
+  const make = (edit: TableEdit, records: Workpiece['records'] = null) =>
+    begin({ of: null, edit, fills: {}, from: null, records })
   function stop(): void {
     work.value = null
     plan.value = null
@@ -111,10 +115,16 @@ export function useTableEdit() {
     return edit.table
   }
 
-  const planRemoval = async (table: string) => (await attempt(() => api.planModel({ table, edit: null }, true)))?.steps ?? null
+  /** The revision that a removal was planned for. */
+  let removalOf: string | null = null
+  const planRemoval = async (table: string) => {
+    const planned = await attempt(() => api.planModel({ table, edit: null }, true))
+    removalOf = planned?.revision ?? null
+    return planned?.steps ?? null
+  }
 
   async function remove(table: string): Promise<boolean> {
-    const change = await attempt(() => api.changeModel({ table, edit: null }, true, project.user))
+    const change = await attempt(() => api.changeModel({ table, edit: null, from: removalOf }, true, project.user))
     if (change) await project.take(change)
     return change !== null
   }

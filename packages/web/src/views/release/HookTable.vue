@@ -68,6 +68,13 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
               >
                 {{ isOn(each) ? 'on' : 'off' }}
               </button>
+              <span
+                v-if="each.paused"
+                class="refused small"
+                :title="`It stopped the engine ${each.paused.stops} times. Saves that it would run for are refused; one tries it again at ${each.paused.nextTry}.`"
+              >
+                paused
+              </span>
               <span v-if="each.switched" class="quiet small by">by {{ each.switched.user }}</span>
             </td>
           </tr>

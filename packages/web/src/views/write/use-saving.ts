@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core'
 import { ref, shallowRef, watch, type Ref } from 'vue'
 import { formatted, warmUpFormatter } from '../../language/client'
 import { ApiError } from '../../lib/api'
@@ -47,5 +48,18 @@ export function useSaving(files: Ref<readonly string[]>) {
     }
     if (again) await save()
   }
+  // Once somebody has chosen, the conflict is over.
+  watch(
+    () => drafts.conflict,
+    (conflict) => {
+      if (conflict === null && error.value?.report.code === 'project/changed') error.value = null
+    },
+  )
+  // Wherever the focus is; the editor answers to its own key.
+  useEventListener('keydown', (event) => {
+    if (event.defaultPrevented || !(event.ctrlKey || event.metaKey) || event.key !== 's') return
+    event.preventDefault()
+    void save()
+  })
   return { save, saving, error }
 }

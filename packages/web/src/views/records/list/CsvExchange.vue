@@ -22,6 +22,7 @@ const mapping = ref<CsvMapping>({})
 const { error, busy, attempt } = useAttempt()
 const { results, job, error: failed, running, begin, stop } = useJob('csv')
 const partial = ref(false)
+const safe = ref(true)
 /** What was rehearsed last; it is shown as long as it is what would be kept. */
 const rehearsed = ref('')
 const keeping = ref(false)
@@ -36,7 +37,7 @@ const isMapped = computed(() => Object.values(mapping.value).some((use) => use !
 
 const csvOut = () =>
   attempt(async () => {
-    const { name, text } = await api.tableCsv(props.table.name)
+    const { name, text } = await api.tableCsv(props.table.name, safe.value)
     download(name, text, 'text/csv')
   })
 async function choose(event: Event): Promise<void> {
@@ -93,6 +94,12 @@ watch(() => props.table.name, close)
 <template>
   <span class="row">
     <button type="button" class="toggle" :disabled="busy" @click="csvOut">CSV out</button>
+    <label
+      class="small"
+      title="Puts an apostrophe before text that a spreadsheet would run as a formula. Turn it off for a file that is imported here again."
+    >
+      <input v-model="safe" type="checkbox" /> safe for spreadsheets
+    </label>
     <label class="toggle pick">CSV in<input type="file" accept=".csv,.tsv,.txt" aria-label="CSV file" @change="choose" /></label>
   </span>
   <section v-if="file || error" class="panel line-b small" aria-label="CSV in">

@@ -1,9 +1,9 @@
-import { HookError } from '../../errors.js'
-import { tableNamed } from '../../model/table-named.js'
-import { parseTable } from '../../model/table-file.js'
-import type { Table } from '../../model/types.js'
-import { Store } from '../../store/database.js'
-import type { Readable } from '../record-list.js'
+import { HookError } from '../errors.js'
+import { tableNamed } from '../model/table-named.js'
+import { parseTable } from '../model/table-file.js'
+import type { Table } from '../model/types.js'
+import { Store } from '../store/database.js'
+import type { Readable } from './record-list.js'
 
 /** The live records and their tables, as they stand at each read. */
 export class LiveTables implements Readable {
