@@ -23,19 +23,18 @@ export async function withApplication<T>(data: string, work: (application: Asked
     throw usage(`--data ${data}: its records hold no project`)
   }
   let close = async () => {}
-  let url: string
+  let way: () => Promise<Asked>
   try {
     const server = await startServer({ files: missing, dataFolder: folder, port: 0, fresh: false })
     close = () => server.close()
-    url = server.url
+    way = () => enter(server.url)
   } catch (error) {
     if (!HookError.is(error) || error.code !== 'store/in-use') throw error
-    const served = addressIn(folder)
-    if (served === null) throw error
-    url = served
+    if (addressIn(folder) === null) throw error
+    way = () => enterServed(folder)
   }
   try {
-    return await work(await enter(url))
+    return await work(await way())
   } finally {
     await close()
   }
@@ -47,6 +46,23 @@ function addressIn(folder: string): string | null {
   } catch {
     return null
   }
+}
+
+/** How often a link is looked up again that somebody else used first, and the pause between, in milliseconds. */
+const TRIES = 20
+const PAUSE = 50
+
+/** A link works once: where another command took it, the next one is in the folder soon. */
+async function enterServed(folder: string): Promise<Asked> {
+  for (let tried = 1; ; tried++)
+    try {
+      const link = addressIn(folder)
+      if (link === null) throw new HookError('engine/closed')
+      return await enter(link)
+    } catch (error) {
+      if (tried === TRIES || !HookError.is(error) || error.code !== 'request/forbidden') throw error
+      await new Promise((done) => setTimeout(done, PAUSE))
+    }
 }
 
 async function enter(url: string): Promise<Asked> {
