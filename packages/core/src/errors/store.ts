@@ -18,6 +18,11 @@ export const STORE_ERRORS = {
     'the database {file} cannot be opened: {reason}',
     'Look whether the folder is there and may be written.',
   ),
+  'store/foreign': kind(
+    500,
+    '{file} is a database of another program',
+    'Move it away, or name another folder with --data. It was not changed.',
+  ),
   'store/gap': kind(
     500,
     '{file} is not as far as it was: {reason}',

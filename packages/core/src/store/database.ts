@@ -19,6 +19,12 @@ const MOST_HEAP = 1024 * 2 ** 20
 /** What SQLite calls synchronous = FULL. */
 const FULL = 2
 
+/** A database of another program is left as it is. @throws HookError store/foreign */
+function checkOwn(db: Database.Database, file: string): void {
+  const tables = db.prepare(`SELECT name FROM sqlite_master WHERE type = 'table'`).pluck().all() as string[]
+  if (tables.length > 0 && !tables.includes('ph_meta')) throw new HookError('store/foreign', { file })
+}
+
 type Mode = 'rows' | 'objects' | 'values' | 'run'
 
 export class Store {
@@ -48,6 +54,7 @@ export class Store {
       db = new Database(contents ?? file, { timeout: LOCK_WAIT, readonly })
       // Records may be anybody's business but are not everybody's.
       if (isNew) chmodSync(file, 0o600)
+      if (!isNew && !contents && file !== ':memory:') checkOwn(db, file)
       // No statement may make SQLite use more memory than this, in bytes.
       db.pragma(`hard_heap_limit = ${MOST_HEAP}`)
       if (!readonly) {

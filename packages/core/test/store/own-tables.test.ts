@@ -1,4 +1,4 @@
-import { copyFileSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
@@ -9,6 +9,7 @@ import { readHistory } from '../../src/save/history.js'
 import { releasesIn } from '../../src/release/release-store.js'
 import { switchesIn } from '../../src/release/switches.js'
 import { Store } from '../../src/store/database.js'
+import { errorOf } from '../error-of.js'
 import { listMessages } from '../../src/store/outbox.js'
 import { NEWEST } from '../../src/store/own-tables/index.js'
 
@@ -20,6 +21,16 @@ beforeEach(() => {
   folder = mkdtempSync(join(tmpdir(), 'own-tables-'))
 })
 afterEach(() => rmSync(folder, { recursive: true, force: true }))
+
+test('a database of another program is refused, and left as it is', () => {
+  const file = join(folder, 'records.db')
+  const other = new Database(file)
+  other.exec('CREATE TABLE customer (id INTEGER PRIMARY KEY, name TEXT); INSERT INTO customer (name) VALUES (1)')
+  other.close()
+  const before = readFileSync(file)
+  expect(errorOf(() => new Store(file))).toMatchObject({ code: 'store/foreign' })
+  expect(readFileSync(file)).toEqual(before)
+})
 
 test('there is a file of every version before this one', () => {
   const numbers = readdirSync(written).map((name) => Number(/\d+/.exec(name)![0]))
