@@ -132,8 +132,8 @@ function clearOld(): void {
 function builtName(): string {
   const hash = createHash('sha256').update(process.version)
   hash.update(readFileSync(createRequire(import.meta.url).resolve('typescript/package.json')))
-  // What the build notes of each of its sources, of this package and of the one that it uses.
-  const built = join(dirname(fileURLToPath(import.meta.url)), '..')
-  for (const notes of ['.tsbuildinfo', '../../contract/dist/.tsbuildinfo']) hash.update(readFileSync(join(built, notes)))
+  // What the build notes of each of its sources, of this package and of the one that it uses; seen from src/ or dist/.
+  const dist = join(dirname(fileURLToPath(import.meta.url)), '../../dist')
+  for (const notes of ['.tsbuildinfo', '../../contract/dist/.tsbuildinfo']) hash.update(readFileSync(join(dist, notes)))
   return hash.digest('hex').slice(0, 16)
 }
