@@ -102,6 +102,8 @@ test('a hook that somebody else saved meanwhile is not overwritten: theirs, mine
   const before = await textOf(page, HOOK)
   await code(page).click()
   await page.keyboard.press('Control+End')
+  // The test before may have left the last line without an end.
+  await page.keyboard.press('Enter')
   await page.keyboard.type('// mine')
   await keep(page, HOOK, `// theirs\n${before}`)
   await page.keyboard.press('Control+s')
