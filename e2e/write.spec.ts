@@ -120,6 +120,7 @@ test('modules and tests open in tabs; undo is per file; F12 goes to the definiti
   await page.keyboard.press('End')
   await page.keyboard.type(' // here')
   await page.getByRole('button', { name: /^lib\/thousand-seed.ts/ }).click()
+  await expect(code(page)).toContainText('Indeed')
   await page.keyboard.press('Control+z')
   await code(page).click()
   await page.keyboard.press('Control+z')
