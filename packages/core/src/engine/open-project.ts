@@ -65,7 +65,8 @@ export class OpenProject {
 
   /** Takes the live records over. @throws HookError store/gap where some of them are missing */
   own(store: Store): void {
-    this.#commits = new CommitRecord(store)
+    // What is in memory is gone with the process.
+    this.#commits = store.file === ':memory:' ? null : new CommitRecord(store)
     this.store = store
     this.#checkpointer = new Checkpointer(store)
     this.#statistics = new Statistics(store)
