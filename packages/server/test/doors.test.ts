@@ -54,9 +54,6 @@ test('an announced large body that does not come holds up no other large one', a
   await post('/api/saves', 5_000_000, `Cookie: ${app.cookie}`)
   const rows = Array.from({ length: 40_000 }, (_, qty) => ({ table: 'item', values: { name: 'x'.repeat(20), qty } }))
   expect(JSON.stringify({ rows }).length).toBeGreaterThan(2_000_000)
-  expect(
-    (await app.ask('POST', '/rehearsals', { rows: rows.slice(0, 1), drafts: { x: 'y'.repeat(900_000) } })).status,
-  ).toBeLessThan(500)
   expect((await app.save(...rows)).status).toBe(201)
 })
 

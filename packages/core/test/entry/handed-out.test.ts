@@ -5,6 +5,7 @@ import { sealClass, sealFunctions } from '../../src/harden.js'
 import { makeTestApi } from '../../src/prove/test-api.js'
 import { testModule } from '../../src/prove/run-tests.js'
 import { defineHook } from '../../src/save/hook-definition.js'
+import { errorOf } from '../error-of.js'
 import { hook, World } from '../world.js'
 import { tables } from '../save/parent-child.js'
 
@@ -92,4 +93,18 @@ test('a function that was made beside the gate cannot be handed out', () => {
     peek() {}
   }
   expect(() => sealClass(Open)).toThrow('peek is handed to hook code, but is no entry')
+})
+
+test('what a context hands out is of no use once its hook has ended', () => {
+  const w = world()
+  const contexts: Record<string, (...values: unknown[]) => unknown>[] = []
+  for (const each of w.environment.program.hooks) {
+    w.environment.program.at(each.table, each.moment)
+    Object.assign(each, { each: (...values: unknown[]) => void contexts.push(values[2] as (typeof contexts)[number]) })
+  }
+  w.put('child', { qty: 1 })
+  expect(contexts).toHaveLength(3)
+  for (const context of contexts)
+    for (const name of ['next', 'log', 'update', 'create', 'remove', 'send'])
+      expect(errorOf(() => context[name]!('child', 1, {})).code, name).toBe('hook/wrong-moment')
 })

@@ -84,24 +84,3 @@ test('a module of lib that others import', () => {
   })
   for (const qty of [1, 2]) expect(w.put('item', { qty })[0]!['name']).toBe('----')
 })
-
-test('next, log and update that were handed to a hook before are of no use to another', () => {
-  const after = (each: string) =>
-    `import { defineHook } from 'patient-hook'\nimport { box } from '../lib/box'\nexport default defineHook({ table: 'item', moment: 'after-save', each(row: any, _: unknown, context: any) { ${each} } })`
-  const w = new World({
-    tables,
-    project: { sequences: { numbers: {} } },
-    lib: { box: `class Box { static held: any = null }\nexport const box: any = Box` },
-    hooks: {
-      a: after(`try { Object.defineProperty(box, 'held', { value: context }) } catch {}`),
-      b: after(
-        `const { held } = box; if (held) held[row.now.name](...(row.now.name === 'update' ? ['item', 1, { qty: 5 }] : ['numbers']))`,
-      ),
-    },
-  })
-  for (const name of ['next', 'log', 'update', 'create', 'send', 'remove']) {
-    const { error } = w.try([{ table: 'item', values: { name } }])
-    // Either nothing could be kept, or what was kept is of no use.
-    if (error) expect(error).toMatchObject({ code: 'hook/wrong-moment', hook: 'b' })
-  }
-})
