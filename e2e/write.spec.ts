@@ -132,7 +132,9 @@ test('modules and tests open in tabs; undo is per file; F12 goes to the definiti
     await toImport()
     await page.keyboard.press('F12')
     await expect(page).toHaveURL(/file=plugins\/vault\/lib\/thousand-seed\.ts/)
+    await expect(code(page)).toContainText('Thousand-seed mass')
     await page.getByRole('button', { name: /^hooks\/lot-mass.ts/ }).click()
+    await expect(code(page)).toContainText('defineHook')
   })
   await test.step('F2', async () => {
     await toImport()

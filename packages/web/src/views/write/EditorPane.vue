@@ -58,7 +58,8 @@ async function show(file: string, line: number): Promise<void> {
   if (file !== active.value) open(file)
   await drafts.open(file)
   await nextTick()
-  editor.value?.goTo(line)
+  // Another tab may have been chosen meanwhile.
+  if (file === loaded.value) editor.value?.goTo(line)
 }
 
 function follow(target: Target): void {
