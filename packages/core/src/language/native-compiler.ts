@@ -1,9 +1,9 @@
-import { execFile } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readdirSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { dirname, join, posix } from 'node:path'
 import { attempt } from '../attempt.js'
+import { runBounded } from './bounded-program.js'
 import type { Faulty, TypeGround } from './compiler.js'
 import { CONFIG } from './config.js'
 
@@ -15,8 +15,8 @@ import { CONFIG } from './config.js'
 /** The package with the compiler for this machine; not there for machines of a rare kind. */
 const PACKAGE = `@typescript/typescript-${process.platform}-${process.arch}`
 
-/** A check that takes so many milliseconds is given up: the service has limits of its own, and an engine’s memory. */
-const LONGEST = 60_000
+/** A check that takes so many seconds is given up: the service has limits of its own, and an engine’s memory. */
+const LONGEST = 60
 
 /** Of output in bytes: errors of types can be long. */
 const MOST_OUTPUT = 64 * 2 ** 20
@@ -26,6 +26,8 @@ const ENVIRONMENT = {
   GOGC: '400',
   GOMEMLIMIT: '768MiB',
 }
+/** Where that does not help, it ends. */
+const MEMORY_MB = 2048
 
 /** Path of the compiler and its version; null where it is not installed. */
 export function nativeCompiler(): { path: string; version: string } | null {
@@ -84,15 +86,15 @@ interface Answer {
 
 function run(compiler: string, folder: string, paths: readonly string[]): Promise<Answer | null> {
   writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions: CONFIG, files: [DECLARATIONS, ...paths] }))
-  const options = {
+  const bounds = {
     cwd: folder,
-    timeout: LONGEST,
+    seconds: LONGEST,
+    memoryMb: MEMORY_MB,
     maxBuffer: MOST_OUTPUT,
-    killSignal: 'SIGKILL',
     env: { ...process.env, ...ENVIRONMENT },
-  } as const
+  }
   return new Promise((resolve) => {
-    execFile(compiler, ['--project', folder, '--pretty', 'false', '--checkers', '1'], options, (error, output, told) => {
+    runBounded(compiler, ['--project', folder, '--pretty', 'false', '--checkers', '1'], bounds, (error, output, told) => {
       if (!error) return resolve({ faulty: new Set(), syntax: false })
       resolve(told === '' && typeof error.code === 'number' ? readErrors(output, new Set(paths)) : null)
     })
