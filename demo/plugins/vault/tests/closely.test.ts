@@ -13,6 +13,10 @@ describe('a lot’s masses', () => {
   test('are rounded to a milligram, up from the half', { fixtures: 'base' }, ({ save }) => {
     expect(save('lot', { id: 1, gross_mass_g: 12.0019, tare_mass_g: 10 }).net_mass_g).toBe(2.002)
   })
+
+  test('are nothing for an empty bag', { fixtures: 'base' }, ({ save }) => {
+    expect(save('lot', { id: 1, gross_mass_g: 10, tare_mass_g: 10 }).net_mass_g).toBe(0)
+  })
 })
 
 describe('a new lot', () => {

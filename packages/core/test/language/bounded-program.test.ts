@@ -59,7 +59,9 @@ async function childOf(parent: number): Promise<number> {
     .poll(
       () => {
         const lines = execFileSync('ps', ['-eo', 'pid,ppid,args'], { encoding: 'utf8' }).split('\n')
-        found = Number(lines.map((line) => /^\s*(\d+)\s+(\d+)\s+sleep 600/.exec(line)).find((at) => at?.[2] === String(parent))?.[1] ?? 0)
+        found = Number(
+          lines.map((line) => /^\s*(\d+)\s+(\d+)\s+sleep 600/.exec(line)).find((at) => at?.[2] === String(parent))?.[1] ?? 0,
+        )
         return found
       },
       { timeout: 10_000 },

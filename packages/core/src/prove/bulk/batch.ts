@@ -1,7 +1,7 @@
 import type { InputRow, Value } from '@patient-hook/contract'
 import type { Arbitrary } from 'fast-check'
 import type { Field, RecordValues, Table } from '../../model/types.js'
-import { fitsType } from '../../model/values.js'
+import { distinct, fits, made } from './field-values.js'
 import { generator } from './generator.js'
 import type { Subject } from './subject.js'
 
@@ -37,7 +37,7 @@ function once(batch: readonly RowIdea[]): RowIdea[] {
   })
 }
 
-function ideas(subject: Subject): Arbitrary<RowIdea> {
+export function ideas(subject: Subject): Arbitrary<RowIdea> {
   const fc = generator()
   const kinds = subject.tables.flatMap((table): Arbitrary<RowIdea>[] => {
     const own = table === subject.table
@@ -99,6 +99,8 @@ function valueOf(subject: Subject, field: Field): Arbitrary<Value> {
   return field.required ? some : fc.oneof({ arbitrary: some, weight: 4 }, { arbitrary: fc.constant(null), weight: 1 })
 }
 
+const MOST_VALUES = 48
+
 /** Values that a field takes: what stands in the records, what the hook's code names, and some that the schema allows. */
 export function possible(subject: Subject, field: Field): Value[] {
   if (field.link) return (subject.records.get(field.link.table) ?? []).map((record) => record.id)
@@ -107,53 +109,23 @@ export function possible(subject: Subject, field: Field): Value[] {
   const there = subject.tables
     .filter((table) => table.fields.includes(field))
     .flatMap((table) => (subject.records.get(table.name) ?? []).map((record) => record[field.name] ?? null))
-  const all: Value[] = [...there, ...subject.literals, ...made(field)]
-  return [...new Set(all)].filter((value) => value !== null && value !== undefined && fits(field, value)).slice(0, 36)
-}
-
-function made(field: Field): Value[] {
-  if (field.format === 'date') return ['2026-01-05', '2026-06-30', '2024-02-29']
-  if (field.format === 'date-time') return ['2026-01-05T09:00:00.000Z', '2026-06-30T23:59:59.999Z']
-  if (field.type === 'string') return ['a', 'b', 'bc']
-  const step = field.multipleOf ?? (field.type === 'integer' ? 1 : 0.5)
-  const from = Math.ceil((field.minimum ?? field.exclusiveMinimum ?? 0) / step)
-  return [0, 1, 2, 3, 7, 20].map((count) => (from + count) * step)
-}
-
-function fits(field: Field, value: Value): boolean {
-  if (!fitsType(field, value)) return false
-  if (typeof value === 'string')
-    return (
-      value.length >= (field.minLength ?? 0) &&
-      value.length <= (field.maxLength ?? Infinity) &&
-      (field.pattern === null || new RegExp(field.pattern, 'u').test(value))
-    )
-  if (typeof value !== 'number') return true
-  return (
-    value >= (field.minimum ?? -Infinity) &&
-    value <= (field.maximum ?? Infinity) &&
-    value > (field.exclusiveMinimum ?? -Infinity) &&
-    value < (field.exclusiveMaximum ?? Infinity)
-  )
+  const all: Value[] = [...there, ...made(field), ...subject.literals]
+  return [...new Set(all)].filter((value) => value !== null && value !== undefined && fits(field, value)).slice(0, MOST_VALUES)
 }
 
 /** @param place in the batch, which tells its unique values from those of other rows */
 export function inputOf(subject: Subject, idea: RowIdea, place: number): InputRow {
   const { table, event, id } = idea
   if (event === 'delete') return { table, id: id!, values: {}, remove: true }
-  const fields = subject.environment.project.tables.get(table)!.fields
-  const values = { ...idea.values }
-  for (const { name, unique, type, link } of fields) {
-    const value = values[name]
-    if (!unique || link || value === null || value === undefined) continue
-    if (type === 'string') values[name] = `${String(value)}~${place}`
-    else if (type !== 'boolean') values[name] = (value as number) + 100_000 + place
+  const ofTable = subject.environment.project.tables.get(table)!
+  if (event !== 'copy') {
+    const values = distinct(ofTable, idea.values, place, 1)
+    return event === 'update' ? { table, id: id!, values } : { table, values }
   }
   // What a copy would hold twice is typed anew.
-  if (event === 'copy') {
-    for (const { name, unique, type } of fields)
-      if (unique && !Object.hasOwn(values, name)) values[name] = type === 'string' ? `copy~${place}` : 200_000 + place
-    return { table, copyOf: id!, values }
-  }
-  return event === 'update' ? { table, id: id!, values } : { table, values }
+  const from = subject.records.get(table)!.find((record) => record.id === id)!
+  const own = distinct(ofTable, { ...from, ...idea.values }, place, 2)
+  const values: Record<string, Value> = { ...idea.values }
+  for (const { name } of ofTable.fields) if ((own[name] ?? null) !== (from[name] ?? null)) values[name] = own[name] ?? null
+  return { table, copyOf: id!, values }
 }

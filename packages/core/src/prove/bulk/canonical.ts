@@ -17,8 +17,9 @@ export function canonical(subject: Subject, trial: Trial): Canonical {
   for (const [place, { table, id }] of trial.typed)
     if (trial.fresh.get(table)?.has(id)) tokens.set(`${table} ${id}`, `new ${table}, row ${place + 1}`)
   const changed = trial.records.filter(({ was, now }) => !same(was, now))
+  const names = namesOf(tokens, trial)
   const contentOf = ({ table, now }: (typeof changed)[number], numbers: (text: string) => string) =>
-    now === null ? GONE : told(project.tables.get(table)!, now, tokens, trial, numbers)
+    now === null ? GONE : told(project.tables.get(table)!, now, names, numbers)
   const unnamed = (text: string) => replaced(text, trial.numbers, () => '№')
 
   // New records of ripples have no name but what is in them; twice, since they may link to each other.
@@ -38,16 +39,16 @@ export function canonical(subject: Subject, trial: Trial): Canonical {
     .map((record) => ({ record, name: tokens.get(`${record.table} ${record.id}`) ?? `${record.table} ${record.id}` }))
     .map((each) => ({ ...each, order: `${contentOf(each.record, unnamed)} ${each.name}` }))
     .sort((a, b) => (a.order < b.order ? -1 : 1))
-  const names = new Map<string, string>()
+  const given = new Map<string, string>()
   const numbered = (text: string) =>
     replaced(text, trial.numbers, (number) => {
-      if (!names.has(number)) names.set(number, `№${names.size + 1}`)
-      return names.get(number)!
+      if (!given.has(number)) given.set(number, `№${given.size + 1}`)
+      return given.get(number)!
     })
   const state: Canonical = new Map()
   for (const { record, name } of named) state.set(name, contentOf(record, numbered))
   const messages = trial.sent
-    .map(({ channel, message, hook }) => `${channel} by ${hook}: ${numbered(messageText(subject, message, tokens, trial))}`)
+    .map(({ channel, message, hook }) => `${channel} by ${hook}: ${numbered(names.within(JSON.stringify(message)))}`)
     .sort()
   messages.forEach((message, at) => state.set(`message ${at + 1}`, message))
   return state
@@ -84,19 +85,12 @@ function same(a: RecordValues | null, b: RecordValues | null): boolean {
 const isTyped = (trial: Trial, table: string, id: number): boolean =>
   [...trial.typed.values()].some((each) => each.table === table && each.id === id)
 
-function told(
-  table: Table,
-  record: RecordValues,
-  tokens: ReadonlyMap<string, string>,
-  trial: Trial,
-  numbers: (text: string) => string,
-): string {
+function told(table: Table, record: RecordValues, names: Names, numbers: (text: string) => string): string {
   return table.fields
-    .map(({ name, link }) => {
+    .map(({ name }) => {
       const value: Value = record[name] ?? null
-      if (link && typeof value === 'number' && trial.fresh.get(link.table)?.has(value))
-        return `${name} = ${tokens.get(`${link.table} ${value}`) ?? 'a new one'}`
-      return `${name} = ${typeof value === 'string' ? JSON.stringify(numbers(value)) : String(value)}`
+      if (typeof value === 'string') return `${name} = ${JSON.stringify(numbers(names.within(value)))}`
+      return `${name} = ${(typeof value === 'number' ? names.of(value) : undefined) ?? plain(value)}`
     })
     .join('\n')
 }
@@ -107,14 +101,20 @@ function replaced(text: string, numbers: ReadonlySet<string>, by: (number: strin
   return result
 }
 
-/** Ids of new records in a message, by the names that they have here: under `id`, or the name of a table. */
-function messageText(subject: Subject, message: unknown, tokens: ReadonlyMap<string, string>, trial: Trial): string {
-  const { project } = subject.environment
-  const tables = [subject.table.name, ...trial.fresh.keys()]
-  const nameOf = (id: number, key: string): string | undefined => {
-    const wanted = project.tables.has(key) ? [key] : key === 'id' || key.endsWith('_id') ? tables : []
-    const table = wanted.find((each) => trial.fresh.get(each)?.has(id))
-    return table === undefined ? undefined : tokens.get(`${table} ${id}`)
-  }
-  return JSON.stringify(message, (key, value: unknown) => (typeof value === 'number' ? (nameOf(value, key) ?? value) : value))
+/** Names of new records for their ids, of which no two tables have the same. */
+interface Names {
+  of(id: number): string | undefined
+  /** Whatever a hook wrote an id into; no other number there is like one. */
+  within(text: string): string
 }
+
+function namesOf(tokens: ReadonlyMap<string, string>, trial: Trial): Names {
+  const of = (id: number): string | undefined => {
+    for (const [table, ids] of trial.fresh) if (ids.has(id)) return tokens.get(`${table} ${id}`) ?? 'a new one'
+    return undefined
+  }
+  return { of, within: (text) => text.replaceAll(/(?<!\d|\d\.)\d+(?!\d|\.\d)/g, (number) => of(Number(number)) ?? number) }
+}
+
+/** What sums in another order differ by is no difference. */
+const plain = (value: Value): string => (typeof value === 'number' ? String(Number(value.toPrecision(12))) : String(value))

@@ -1,7 +1,8 @@
 import type { InputRow } from '@patient-hook/contract'
 import { batches, rowsOf } from './batch.js'
 import { generator } from './generator.js'
-import { HOLDS, type Effort, type Finding } from './property.js'
+import { forManyRows } from './many-rows.js'
+import type { Effort, Finding } from './property.js'
 import type { Subject } from './subject.js'
 
 /** Rows of a batch; what breaks a property mostly needs two or three. */
@@ -10,7 +11,7 @@ const MOST_ROWS = 6
 /** Why it does not hold of these rows; null where it does. */
 export type Check = (subject: Subject, rows: InputRow[]) => string | null
 
-/** Tries batches until one breaks the property, and makes that one smaller as long as it still does. */
+/** Tries batches, of few rows and of many, until one breaks the property, and makes that one smaller as long as it still does. */
 export function forBatches(subject: Subject, effort: Effort, check: Check): Finding {
   const fc = generator()
   const reasonFor = (rows: InputRow[]): string | null => {
@@ -22,7 +23,7 @@ export function forBatches(subject: Subject, effort: Effort, check: Check): Find
     fc.property(batches(subject, MOST_ROWS), (batch) => reasonFor(rowsOf(subject, batch)) === null),
     { numRuns: effort.runs, seed: effort.seed, interruptAfterTimeLimit: effort.ms, markInterruptAsFailure: false },
   )
-  if (!result.failed || !result.counterexample) return HOLDS
+  if (!result.failed || !result.counterexample) return forManyRows(subject, effort, reasonFor)
   const rows = rowsOf(subject, result.counterexample[0])
   return { reason: reasonFor(rows) ?? 'it breaks now and then', batch: rows }
 }

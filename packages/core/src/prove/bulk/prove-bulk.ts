@@ -3,7 +3,8 @@ import type { Program } from '../../save/program.js'
 import type { Project } from '../../model/types.js'
 import { PROPERTIES } from './properties/index.js'
 import type { Effort } from './property.js'
-import { subjectOf, withoutAccepted } from './subject.js'
+import { subjectOf, withoutAccepted, type Subject } from './subject.js'
+import { failureWord } from './words.js'
 
 /** The bulk proof of one hook, or of all hooks of a table together: property by property. */
 
@@ -12,6 +13,10 @@ export interface BulkAim {
   hook: string | null
   table: string
 }
+
+const NOT_WOKEN = 'the hook ran for no row that was tried: its fixture sets have none that wakes it'
+const nothingKept = ({ tally: { failure } }: Subject): string =>
+  `no row that was tried was kept${failure ? `: ${failureWord(failure)}` : ''}`
 
 /** Every hook that is not off, then every table that has hooks. */
 export function aimsOf(program: Program, hooks?: readonly string[]): BulkAim[] {
@@ -39,8 +44,7 @@ export function proveBulk(
       const { subject: aimed, without } = withoutAccepted(subject, property.name)
       const { reason, batch, growth } = property.prove(aimed, effort)
       const [rows, ran] = [subject.tally.rows - before.rows, subject.tally.ran - before.ran]
-      const told =
-        reason ?? (ran === 0 ? 'the hook ran for no row that was tried: its fixture sets have none that wakes it' : null)
+      const told = reason ?? (ran === 0 ? NOT_WOKEN : subject.tally.kept === before.kept ? nothingKept(subject) : null)
       const accepts = told === null ? undefined : subject.accepts[property.name]
       tell({
         ...aim,

@@ -1,14 +1,16 @@
 import type { BulkPropertyName, Value } from '@patient-hook/contract'
+import type { ErrorReport } from '../../errors.js'
 import type { Hook } from '../../save/hook.js'
 import type { Program } from '../../save/program.js'
 import type { SaveEnvironment } from '../../save/save.js'
-import { loadRecords, readByIds } from '../../store/records.js'
+import { loadRecords, readByIds, retireIds } from '../../store/records.js'
 import { shapeOf } from '../../store/shape.js'
 import type { EventName } from '../../save/types.js'
 import type { Project, RecordValues, Table } from '../../model/types.js'
 import { tablesInOrder } from '../../model/order.js'
 import { quote } from '../../model/ddl.js'
 import { fixtureStore } from '../fixtures/fixture-store.js'
+import { copyOf, plainValue } from './field-values.js'
 
 /** What a bulk proof is about: a hook with those it needs, or all hooks of a table, and the records that it is tried on. */
 export interface Subject {
@@ -30,11 +32,17 @@ export interface Subject {
   records: ReadonlyMap<string, readonly RecordValues[]>
   /** Texts and numbers in the hook's code, as values that its guards may ask for. */
   literals: readonly Value[]
+  /** Numbers of rows that the code may tell apart. */
+  sizes: readonly number[]
+  /** Tables that the code names, the hook's own first. */
+  named: readonly string[]
   /** How much was tried so far. */
-  tally: { rows: number; ran: number }
+  tally: { rows: number; ran: number; kept: number; failure: ErrorReport | null }
   /** By property: why it need not hold. */
   accepts: Readonly<Partial<Record<BulkPropertyName, string>>>
 }
+
+const noTally = (): Subject['tally'] => ({ rows: 0, ran: 0, kept: 0, failure: null })
 
 /** Records of one table that batches are made from. */
 const MOST_RECORDS = 12
@@ -49,6 +57,7 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
   const fixtures = setFor(project, tables)
   const store = fixtureStore(project, fixtures ?? undefined)
   for (const each of tablesInOrder(project.tables)) fill(store, each)
+  setFirstIds(store, [...project.tables.keys()])
   const records = new Map(
     [...project.tables.values()].map((each) => {
       const ids = store.values(`SELECT "id" FROM ${quote(each.name)} ORDER BY "id" LIMIT ?`, MOST_RECORDS) as number[]
@@ -57,6 +66,7 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
     }),
   )
   const live = hook ? needed(program, hook) : undefined
+  const code = hook ? codeOf(project, hook) : ''
   const subject: Subject = {
     hook,
     table,
@@ -68,12 +78,14 @@ export function subjectOf(project: Project, program: Program, hook: Hook | null,
     events: hook && hook.touchedBy.length === 0 ? [...hook.on] : ['create', 'update'],
     watched: hook?.watch ?? [],
     records,
-    literals: hook ? literalsOf(project.files.get(hook.file) ?? '') : [],
-    tally: { rows: 0, ran: 0 },
+    literals: literalsOf(code),
+    sizes: hook ? sizesIn(code) : [],
+    named: [...new Set([...tables.map(({ name }) => name), ...textsIn(code).filter((name) => project.tables.has(name))])],
+    tally: noTally(),
     accepts: hook ? acceptsOf(project, hook) : {},
   }
   const others = (live ?? []).filter((name) => name !== hook?.name)
-  if (others.length > 0) subject.others = { ...subject, live: others, tally: { rows: 0, ran: 0 } }
+  if (others.length > 0) subject.others = { ...subject, live: others, tally: noTally() }
   return { ...subject, close: () => store.close() }
 }
 
@@ -123,11 +135,13 @@ function fill(store: SaveEnvironment['store'], table: Table): void {
   const highest = store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(table.name)}`) as number
   for (let at = 1; have + at <= LEAST_RECORDS; at++) {
     const id = highest + at
-    const record: RecordValues = { id }
+    const plain: RecordValues = { id }
     for (const field of table.fields) {
+      // A link is filled where it can be: what hooks read through it is what they are proved on.
       const linked = field.link && (store.one(`SELECT "id" FROM ${quote(field.link.table)} ORDER BY "id" LIMIT 1`) as number)
-      record[field.name] = !field.required ? null : field.link ? (linked ?? null) : plainValue(field, id)
+      plain[field.name] = field.link ? (linked ?? null) : field.required ? plainValue(field, id) : null
     }
+    const record = copyOf(table, plain, id, id)
     try {
       store.transaction(() => {
         loadRecords(store, table, [record])
@@ -138,15 +152,6 @@ function fill(store: SaveEnvironment['store'], table: Table): void {
       return
     }
   }
-}
-
-function plainValue(field: Table['fields'][number], id: number): Value {
-  if (field.enum) return field.enum[0] as Value
-  if (field.type === 'boolean') return false
-  if (field.format === 'date') return '2026-01-05'
-  if (field.format === 'date-time') return '2026-01-05T09:00:00.000Z'
-  if (field.type === 'string') return `${field.name} ${id}`.slice(0, field.maxLength ?? undefined)
-  return Math.max(field.minimum ?? 0, 0) + (field.unique ? id : 0)
 }
 
 /** The hook, those that must run before it, and those that set what its table requires. */
@@ -169,9 +174,41 @@ function needed(program: Program, hook: Hook): string[] {
   return [...names]
 }
 
+/**
+ * Ids that records get in trials: such as no other number there is, and of no two tables the same, so that they are known where a
+ * hook writes them into texts.
+ */
+function setFirstIds(store: SaveEnvironment['store'], tables: readonly string[]): void {
+  const highest = tables.map((table) => store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(table)}`) as number)
+  const first = Math.max(90_000, ...highest)
+  for (const [at, table] of tables.entries()) retireIds(store, table, [first + at * 10_000])
+}
+
+/** The hook's file, and those of its plugin's library that it names. */
+function codeOf(project: Project, hook: Hook): string {
+  const own = project.files.get(hook.file) ?? ''
+  const names = [...own.matchAll(/from\s+'[^'\n]*\/([\w-]+)(?:\.[jt]s)?'/g)].map(([, name]) => name!)
+  const used = names.map((name) => project.files.get(`plugins/${hook.plugin}/lib/${name}.ts`) ?? '')
+  return [own, ...used].join('\n')
+}
+
+const textsIn = (code: string): string[] => [...code.matchAll(/'([^'\n\\]{1,60})'/g)].map((match) => match[1]!)
+const numbersIn = (code: string): number[] =>
+  [...code.matchAll(/(?<![\w.'])(\d{1,9}(?:\.\d{1,6})?)(?![\w.'])/g)].map((match) => Number(match[1]))
+
 /** Short texts and numbers that stand in the code, and the numbers beside these: what a bound tells apart. */
-function literalsOf(text: string): Value[] {
-  const texts = [...text.matchAll(/'([^'\n\\]{1,60})'/g)].map((match) => match[1]!)
-  const numbers = [...text.matchAll(/(?<![\w.'])(\d{1,9}(?:\.\d{1,6})?)(?![\w.'])/g)].map((match) => Number(match[1]))
-  return [...new Set<Value>([...texts, ...numbers.flatMap((number) => [number, number - 1, number + 1])])].slice(0, 90)
+function literalsOf(code: string): Value[] {
+  const numbers = numbersIn(code).flatMap((number) => [number, number - 1, number + 1])
+  return [...new Set<Value>([...textsIn(code), ...numbers])].slice(0, 90)
+}
+
+/** A batch of more rows takes more time than it shows. */
+const LARGEST_SIZE = 300
+const ANY_SIZES = [25, 100]
+
+/** The whole numbers of the code and those beside them, as numbers of rows, from few to many. */
+function sizesIn(code: string): number[] {
+  const counts = numbersIn(code).filter((number) => Number.isInteger(number) && number >= 2 && number < LARGEST_SIZE)
+  const sizes = new Set([...counts.slice(0, 12).flatMap((count) => [count, count + 1]), ...ANY_SIZES])
+  return [...sizes].sort((a, b) => a - b)
 }

@@ -56,6 +56,8 @@ export function trial<T>(
       ...(options.partial ? { partial: true } : {}),
     })
     tally.rows += rows.length
+    if (outcome.error) tally.failure = outcome.error
+    else tally.kept += rows.length - new Set(outcome.refusals.map(({ row }) => row)).size
     tally.ran += hook ? (outcome.ran[hook.name] ?? 0) : Object.keys(outcome.ran).length
     return outcome
   }

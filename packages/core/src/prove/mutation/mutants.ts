@@ -29,8 +29,11 @@ export function mutantsOf(project: Project, hook: { name: string; file: string; 
   const seen = new Set<string>([text])
   const mutants: Mutant[] = []
   for (const mutation of MUTATIONS)
-    for (const { start, end, text: to } of mutation.changes({ source, literal, table, project })) {
-      const mutated = text.slice(0, start) + to + text.slice(end)
+    for (const change of mutation.changes({ source, literal, table, project })) {
+      const { start, end, text: to, also = [] } = change
+      const mutated = [change, ...also]
+        .sort((a, b) => b.start - a.start)
+        .reduce((done, each) => done.slice(0, each.start) + each.text + done.slice(each.end), text)
       if (seen.has(mutated)) continue
       seen.add(mutated)
       mutants.push({

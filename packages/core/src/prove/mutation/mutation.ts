@@ -25,6 +25,8 @@ export interface Change {
   start: number
   end: number
   text: string
+  /** What changes with it elsewhere, behind it in the text or before it. */
+  also?: readonly Change[]
 }
 
 /** Every node below, in the order of the text. */

@@ -162,6 +162,45 @@ const faults: (Example & { breaks: BulkPropertyName })[] = [
       load: ({ rows }) => ({ first: rows[0].id, total: rows.reduce((sum, row) => sum + (row.now.grams ?? 0), 0) }),
       each(row, { first, total }) { row.now.kilos = row.id === first ? total / 1000 : 0 } }`,
   },
+  {
+    name: 'refuses-all-for-one',
+    breaks: 'bad-row-alone',
+    literal: `{ table: 'parcel', moment: 'before-save', watch: ['grams'],
+      load: ({ rows }) => rows.some(row => (row.now.grams ?? 0) > 250),
+      each(row, tooHeavy) { if (tooHeavy) row.refuse('grams', 'too heavy') } }`,
+  },
+  {
+    name: 'throws-for-all-where-one-is-bad',
+    breaks: 'bad-row-alone',
+    literal: `{ table: 'parcel', moment: 'before-save', watch: ['grams'],
+      load({ rows }) { for (const row of rows) if ((row.now.grams ?? 0) > 250) throw new Error('too heavy: ' + row.now.grams) },
+      each(row) { row.now.kilos = (row.now.grams ?? 0) / 1000 } }`,
+  },
+]
+
+/** What shows only with more rows, or more records, than people try by hand. */
+const many: (Example & { breaks: BulkPropertyName })[] = [
+  ...[7, 20, 120].map((most): (typeof many)[number] => ({
+    name: `otherwise-above-${most}`,
+    breaks: 'batch-equals-singles',
+    literal: `{ table: 'parcel', moment: 'before-save', on: ['create'],
+      load: ({ rows }) => rows.length > ${most},
+      each(row, isMany) { row.now.note = isMany ? 'later' : 'now' } }`,
+  })),
+  {
+    name: 'only-changes-above-20',
+    breaks: 'batch-equals-singles',
+    literal: `{ table: 'parcel', moment: 'before-save', on: ['update'],
+      load: ({ rows }) => rows.length > 20,
+      each(row, isMany) { row.now.note = isMany ? 'later' : 'now' } }`,
+  },
+  ...[3, 4, 10].map((limit): (typeof many)[number] => ({
+    name: `a-limit-of-${limit}-for-all`,
+    breaks: 'batch-equals-singles',
+    literal: `{ table: 'van', moment: 'before-save', on: ['update'],
+      load: ({ rows, store }) => store.find('parcel', { van: { in: rows.map(row => row.id) } }, { fields: ['van'], limit: ${limit} }),
+      each(row, found) { row.now.parcels = found.filter(parcel => parcel.van === row.id).length } }`,
+  })),
 ]
 
 describe('planted faults', () => {
@@ -178,5 +217,18 @@ describe('planted faults', () => {
     expect(verdict!.reason).toBeTruthy()
     // What shows it is small.
     expect(verdict!.batch!.length).toBeLessThanOrEqual(3)
+  })
+
+  test('what fails for every row is told, not taken for well', () => {
+    const literal = `{ table: 'van', moment: 'before-save', load({ store }) { return store.find('parcel', { none: 1 }) }, each() {} }`
+    const verdicts = brokenBy({ name: 'always-fails', literal })
+    expect(verdicts.filter(({ holds }) => holds)).toEqual([])
+    expect(verdicts[0]!.reason).toContain('none')
+  })
+
+  test.each(many.map((fault) => [fault.name, fault] as const))('%s', (_, fault) => {
+    const [verdict] = brokenBy(fault, [fault.breaks])
+    expect(verdict).toMatchObject({ hook: fault.name, holds: false })
+    expect(verdict!.reason).toBeTruthy()
   })
 })

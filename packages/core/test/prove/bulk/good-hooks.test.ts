@@ -92,6 +92,18 @@ const good: Example[] = [
     literal: `{ table: 'parcel', moment: 'before-save', on: ['create'], only: row => row.copiedFrom !== null, each(row) { row.now.note = 'copy of ' + row.copiedFrom } }`,
   },
   {
+    name: 'tells-the-desk-in-words',
+    literal: `{ table: 'parcel', moment: 'after-save', on: ['create'], each(row, _, { send }) { send('desk', { text: 'parcel ' + row.id + '.' }) } }`,
+  },
+  {
+    name: 'sets-apart-what-may-not-be-twice',
+    literal: `{ table: 'shelf', moment: 'before-save', watch: ['place'], each(row) { row.now.word = row.now.place === null ? 'none' : 'at ' + row.now.place } }`,
+  },
+  {
+    name: 'sorts-what-is-at-a-link-once',
+    literal: `{ table: 'seat', moment: 'before-save', each(row) { row.now.word = row.now.van === null ? 'walks' : 'rides' } }`,
+  },
+  {
     name: 'clears-when-it-becomes',
     literal: `{ table: 'van', moment: 'before-save', watch: ['status'], only: row => row.became(van => van.status === 'full'), each(row) { row.now.note = null } }`,
   },

@@ -28,6 +28,16 @@ const tables: Source['tables'] = {
       touched: integer,
     },
   },
+  // Sets that may not be twice, with parts that may be empty.
+  shelf: {
+    fields: { code: { ...text, maxLength: 6 }, place: { ...integer, maximum: 40 }, van: link('van', 'clear'), word: text },
+    unique: [
+      ['van', 'place'],
+      ['code', 'van'],
+    ],
+    required: ['place'],
+  },
+  seat: { fields: { van: link('van', 'cascade'), fragile: flag, word: text }, unique: [['van', 'fragile']] },
   slip: { fields: { parcel: link('parcel', 'cascade'), van: link('van', 'cascade'), word: text, count: integer } },
 }
 const fixtures = {
@@ -41,6 +51,16 @@ const fixtures = {
       { id: 1, van: 1, grams: 100, kilos: 0.1, number: 'P001', label: null, place: 1, note: null, fragile: false, touched: 0 },
       { id: 2, van: 1, grams: 200, kilos: 0.2, number: 'P002', label: null, place: 2, note: 'dry', fragile: true, touched: 0 },
       { id: 3, van: 2, grams: 50, kilos: 0.05, number: 'P003', label: null, place: 1, note: null, fragile: false, touched: 0 },
+    ],
+    shelf: [
+      { id: 1, code: 'a', place: 1, van: 1, word: null },
+      { id: 2, code: null, place: 1, van: null, word: null },
+      { id: 3, code: 'a', place: 2, van: 2, word: null },
+    ],
+    seat: [
+      { id: 1, van: 1, fragile: true, word: null },
+      { id: 2, van: 1, fragile: false, word: null },
+      { id: 3, van: null, fragile: null, word: null },
     ],
     slip: [{ id: 1, parcel: 1, van: 1, word: 'sent', count: 1 }],
   },

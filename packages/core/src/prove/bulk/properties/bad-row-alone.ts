@@ -1,4 +1,5 @@
 import type { InputRow, Value } from '@patient-hook/contract'
+import type { ErrorReport } from '../../../errors.js'
 import { canonical, differenceOf } from '../canonical.js'
 import { forBatches } from '../for-batches.js'
 import type { BulkProperty } from '../property.js'
@@ -21,25 +22,32 @@ export const badRowAlone: BulkProperty = {
         of.errors.size > 0 || of.outcomes[0]!.refusals.length > 0 ? null : canonical(subject, of),
       )
       if (!alone) return null
-      for (const bad of spoiled(subject, model)) {
+      const refused = all.filter((row) => !rows.includes(row)).slice(0, 3)
+      for (const bad of [...refused, ...spoiled(subject, model)]) {
         // What is kept by itself is not bad.
-        const isBad = trial(subject, oneByOne([bad]), {}, (of) => of.errors.size > 0)
-        if (!isBad) continue
+        const error = trial(subject, oneByOne([bad]), {}, (of) => of.errors.get(0))
+        // What checks refuse for the records that are there may be well beside other rows.
+        if (!error || (refused.includes(bad) && !isByHook(error))) continue
+        const word = `with a bad row (${wordOf(bad) ?? failureWord(error)})`
         // The bad row stands between the good ones, and has no place among them.
         const mixed = [good[0]!, bad, ...good.slice(1)]
         const places = [0, -1, ...good.slice(1).map((_, at) => at + 1)]
         const reason = trial(subject, [{ rows: mixed, places }], { partial: true }, (of) => {
           const [outcome] = of.outcomes
-          if (outcome!.error) return `with a bad row (${wordOf(bad)}) nothing is kept: ${failureWord(outcome!.error)}`
+          if (outcome!.error) return `${word} nothing is kept: ${failureWord(outcome!.error)}`
+          // Beside others it may be well: two lines that leave a document together.
+          if (!outcome!.refusals.some((refusal) => refusal.row === 2)) return null
           const others = outcome!.refusals.find((refusal) => refusal.row !== 2)
-          if (others) return `with a bad row (${wordOf(bad)}) another one is refused: ${failureWord(others)}`
-          return differenceOf(canonical(subject, of), alone, [`beside a bad row (${wordOf(bad)})`, 'without it'])
+          if (others) return `${word} another one is refused: ${failureWord(others)}`
+          return differenceOf(canonical(subject, of), alone, [word, 'without it'])
         })
         if (reason !== null) return reason
       }
       return null
     }),
 }
+
+const isByHook = (error: ErrorReport): boolean => [error, ...(error.refusals ?? [])].every(({ code }) => code.startsWith('hook/'))
 
 /** The row with one thing wrong in it, in each way. */
 function* spoiled(subject: Subject, row: InputRow): Generator<InputRow> {
@@ -56,9 +64,7 @@ function* spoiled(subject: Subject, row: InputRow): Generator<InputRow> {
   }
 }
 
-function wordOf({ values = {} }: InputRow): string {
-  const odd = Object.entries(values).find(([, value]) => value === DANGLING)
-  if (odd) return `${odd[0]} links to nothing`
-  const empty = Object.entries(values).find(([, value]) => value === null)
-  return empty ? `${empty[0]} is empty` : 'a value out of bounds'
+function wordOf({ values = {} }: InputRow): string | null {
+  const [odd] = Object.entries(values).find(([, value]) => value === DANGLING) ?? []
+  return odd === undefined ? null : `${odd} links to nothing`
 }

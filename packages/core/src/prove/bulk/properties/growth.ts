@@ -1,8 +1,7 @@
 import type { BulkPropertyName, Growth, GrowthPoint, InputRow } from '@patient-hook/contract'
-import type { RecordValues } from '../../../model/types.js'
-import { quote } from '../../../model/ddl.js'
-import { loadRecords } from '../../../store/records.js'
 import { batches, inputOf, type RowIdea } from '../batch.js'
+import { loadCopies } from '../copies.js'
+import { withoutTwins } from '../field-values.js'
 import { generator } from '../generator.js'
 import { HOLDS, type BulkProperty, type Effort } from '../property.js'
 import type { Subject } from '../subject.js'
@@ -34,26 +33,36 @@ function measureGrowth(subject: Subject, effort: Effort): { growth: Growth; batc
   const kinds = kindsOf(subject, effort)
   if (kinds.length === 0) return null
   const kindAt = (at: number) => kinds[at % kinds.length]!
-  const batch = (count: number, clones?: ReadonlyMap<string, readonly number[]>): InputRow[] =>
-    Array.from({ length: count }, (_, at) => {
+  const batch = (count: number, clones?: ReadonlyMap<string, readonly number[]>): InputRow[] => {
+    const rows = Array.from({ length: count }, (_, at) => {
       const idea = kindAt(at)
-      const id = idea.event === 'update' || idea.event === 'delete' ? clones?.get(idea.table)![at] : undefined
-      return inputOf(subject, id === undefined ? idea : { ...idea, id }, at)
+      if (!clones || idea.event === 'create' || idea.event === 'copy') return inputOf(subject, idea, at)
+      // A table that takes no more records that differ as it asks has fewer of them in the batch.
+      const id = clones.get(idea.table)?.[at]
+      return id === undefined ? null : inputOf(subject, { ...idea, id }, at)
     })
+    return withoutTwins(
+      subject.environment.project.tables,
+      rows.filter((row) => row !== null),
+    )
+  }
   const points: GrowthPoint[] = []
   let limit: string | null = null
   for (const size of SIZES) {
-    const { error, spent } = subject.environment.store.transaction(() => ({
-      value: trial(subject, together(batch(size, cloned(subject, kinds, size))), { batchSize: LARGEST }, (of) => of.outcomes[0]!),
-      keep: false,
-    }))
+    const { rows, error, spent } = subject.environment.store.transaction(() => {
+      const all = batch(size, cloned(subject, kinds, size))
+      const outcome = trial(subject, together(all), { batchSize: LARGEST }, (of) => of.outcomes[0]!)
+      return { value: { rows: all.length, error: outcome.error, spent: outcome.spent }, keep: false }
+    })
+    // A table may not take so many that differ as it asks.
+    if (rows <= (points.at(-1)?.rows ?? 0)) break
     if (error?.code.startsWith('budget/')) {
-      limit = `${size} rows: ${error.message}`
+      limit = `${rows} rows: ${error.message}`
       break
     }
     const count = (what: 'queries' | 'rowsRead' | 'steps') => spent[what] ?? 0
     points.push({
-      rows: size,
+      rows,
       queries: count('queries'),
       rowsRead: count('rowsRead'),
       steps: count('steps'),
@@ -88,28 +97,8 @@ function isOfOthers(subject: Subject, effort: Effort, reasonOf: (growth: Growth)
 
 /** Records to be changed or removed, as many as the batch has rows: copies of the ones that are there, by table. */
 function cloned(subject: Subject, kinds: readonly RowIdea[], count: number): Map<string, number[]> {
-  const { store, project } = subject.environment
-  const clones = new Map<string, number[]>()
-  for (const name of new Set(kinds.filter(({ event }) => event === 'update' || event === 'delete').map(({ table }) => table))) {
-    const table = project.tables.get(name)!
-    const from = subject.records.get(name)!
-    const highest = store.one(`SELECT coalesce(max("id"), 0) FROM ${quote(name)}`) as number
-    const records = Array.from({ length: count }, (_, at): RecordValues => {
-      const record: RecordValues = { ...from[at % from.length]!, id: highest + 1 + at }
-      for (const field of table.fields) {
-        const value = record[field.name]
-        if (!field.unique || value === null || value === undefined) continue
-        record[field.name] = typeof value === 'string' ? `${value}~c${at}` : (value as number) + 1_000_000 + at
-      }
-      return record
-    })
-    loadRecords(store, table, records)
-    clones.set(
-      name,
-      records.map((record) => record.id),
-    )
-  }
-  return clones
+  const changed = kinds.filter(({ event }) => event === 'update' || event === 'delete').map(({ table }) => table)
+  return loadCopies(subject, new Map(changed.map((table) => [table, count])))
 }
 
 /**
