@@ -2,11 +2,13 @@ import { openWorkbench, runGate, type Candidate, type GateOptions, type GateRun 
 
 /** Gates that were looked at, by the text that they were measured on: what holds for it need not be measured twice. */
 
-/** Gates that are remembered. */
+/** Gates that are remembered, and proofs of single hooks. */
 const REMEMBERED = 20
+const REMEMBERED_PROOFS = 2000
 
 export class Gates {
   readonly #runs = new Map<string, GateRun>()
+  readonly #proofs: NonNullable<GateOptions['proofs']> = new Map()
 
   /**
    * On engines of its own, which have exactly the text of the candidate open, whatever is typed meanwhile.
@@ -23,12 +25,18 @@ export class Gates {
     }
     const engines = openWorkbench(whole)
     try {
-      const run = await runGate(engines, whole, { plugins, before, ...told })
+      const run = await runGate(engines, whole, { plugins, before, proofs: this.#proofs, ...told })
       this.#runs.set(key, run)
-      for (const oldest of [...this.#runs.keys()].slice(0, Math.max(0, this.#runs.size - REMEMBERED))) this.#runs.delete(oldest)
+      forget(this.#runs, REMEMBERED)
+      forget(this.#proofs, REMEMBERED_PROOFS)
       return run
     } finally {
       await engines.close()
     }
   }
+}
+
+/** All but the newest. */
+function forget(map: Map<string, unknown>, most: number): void {
+  for (const oldest of [...map.keys()].slice(0, Math.max(0, map.size - most))) map.delete(oldest)
 }

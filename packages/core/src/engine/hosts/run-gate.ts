@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import type { BulkVerdict, Files, GateResult, GateRuleName, ReleaseCoverage } from '@patient-hook/contract'
 import { hookOfPath } from '@patient-hook/contract/paths'
 import { GATE_RULES } from '@patient-hook/contract/words'
@@ -15,11 +16,27 @@ import type { TryEngines } from './try-engines.js'
 /** The same batches are tried each time. */
 const SEED = 1
 
+const RULES_BEFORE_PROOF = GATE_RULES.length - 1
+
+/** Stands for everything that the proof of a hook can hang on; unit tests are no part of it. */
+const textOfProof = (files: Files): string =>
+  createHash('sha256')
+    .update(
+      JSON.stringify(
+        Object.entries(files)
+          .filter(([path]) => !/^plugins\/[^/]+\/tests\//.test(path))
+          .sort(([a], [b]) => (a < b ? -1 : 1)),
+      ),
+    )
+    .digest('hex')
+
 export interface GateOptions {
   /** Those that are released together. */
   plugins: readonly string[]
   /** What is live now, to be compared with. */
   before?: Evidence['before']
+  /** What bulk proofs said of hooks, by text: taken from here and added to. */
+  proofs?: Map<string, readonly BulkVerdict[]>
   signal?: AbortSignal
   onResult?: (result: GateResult) => void
   onProgress?: (done: number, total: number) => void
@@ -36,7 +53,7 @@ export interface GateRun {
  * @throws HookError request/cancelled
  */
 export async function runGate(engines: TryEngines, files: Files, options: GateOptions): Promise<GateRun> {
-  const { plugins, before = null, signal, onResult = () => {}, onProgress = () => {} } = options
+  const { plugins, before = null, signal, proofs = new Map(), onResult = () => {}, onProgress = () => {} } = options
   const settings = settingsIn(files)
   const own = ownHooks(files, plugins)
   const evidence: Evidence = {
@@ -74,10 +91,19 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   tell('tests')
   tell('coverage')
   if (loads && own.length > 0 && wanted('bulk')) {
-    const verdicts: BulkVerdict[] = []
-    const onVerdict = (verdict: BulkVerdict) => void verdicts.push(verdict)
-    await proveBulk(engines, { hooks: own, seed: SEED, signal, onProgress: () => {}, onResult: onVerdict })
-    evidence.verdicts = verdicts
+    const text = textOfProof(files)
+    const known = new Map(own.map((hook) => [hook, proofs.get(`${hook} ${text}`)]))
+    const hooks = own.filter((hook) => !known.get(hook))
+    const fresh: BulkVerdict[] = []
+    const tellHooks = (done: number, all: number) => onProgress(RULES_BEFORE_PROOF + done, RULES_BEFORE_PROOF + all + 1)
+    if (hooks.length > 0)
+      await proveBulk(engines, { hooks, seed: SEED, signal, onProgress: tellHooks, onResult: (verdict) => fresh.push(verdict) })
+    for (const hook of hooks) {
+      const verdicts = fresh.filter((verdict) => verdict.hook === hook)
+      known.set(hook, verdicts)
+      proofs.set(`${hook} ${text}`, verdicts)
+    }
+    evidence.verdicts = own.flatMap((hook) => known.get(hook)!)
   }
   tell('bulk')
   return { gate, coverage: evidence.coverage }
