@@ -10,7 +10,7 @@ import { addRehearse } from './commands/rehearse.js'
 import { addRelease } from './commands/release.js'
 import { addServe } from './commands/serve.js'
 import { addTest } from './commands/test.js'
-import { EXIT, failed } from './output.js'
+import { endQuietly, EXIT, failed } from './output.js'
 
 /** The patient-hook command. Exit codes: 0 all is well, 1 what was checked is not, 2 called wrongly. */
 
@@ -33,11 +33,7 @@ addImport(program)
 addServe(program)
 for (const command of program.commands) command.exitOverride()
 
-// Whoever reads no further, as `head` does, has what they want.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-  if (error.code !== 'EPIPE') throw error
-  process.exit()
-})
+endQuietly()
 
 // Not waited for: what all of it is put into as one file (scripts/bundle.mjs) has no place for that.
 void program.parseAsync().catch((error: unknown) => {

@@ -1,10 +1,25 @@
-import { writeFileSync } from 'node:fs'
+import { accessSync, closeSync, constants, existsSync, mkdirSync, openSync, writeFileSync } from 'node:fs'
+import { dirname, resolve } from 'node:path'
 import { describe, HookError, type ErrorReport } from '@patient-hook/core/workbench'
 
 export const EXIT = { well: 0, notWell: 1, calledWrongly: 2 } as const
 
+let cut = false
+
+/** Whoever reads no further, as `head` does, has what they want; the work goes on, since its exit code is wanted still. */
+export function endQuietly(): void {
+  for (const stream of [process.stdout, process.stderr])
+    stream.on('error', (error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EPIPE') throw error
+      cut = true
+    })
+}
+
+/** Does nobody read what is printed any more? */
+export const isCut = (): boolean => cut
+
 export const print = (text: string): void => {
-  process.stdout.write(text.endsWith('\n') ? text : text + '\n')
+  if (!cut) process.stdout.write(text.endsWith('\n') ? text : text + '\n')
 }
 
 export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2))
@@ -35,9 +50,25 @@ export function failed(error: unknown, json: boolean): number {
 export const usage = (detail: string): HookError => new HookError('request/bad', { detail })
 
 /** @param option by which the file was named @throws HookError where it cannot be written */
-export function writeReport(option: string, file: string, text: string | Uint8Array): void {
-  try {
+export const writeReport = (option: string, file: string, text: string | Uint8Array): void =>
+  orUsage(option, file, () => {
+    mkdirSync(dirname(resolve(file)), { recursive: true })
     writeFileSync(file, text)
+  })
+
+/** Makes the folder of a report, and looks whether it can be written, before any work is done for it. @throws HookError where not */
+export const prepareReport = (option: string, file: string | undefined): void => {
+  if (file !== undefined)
+    orUsage(option, file, () => {
+      mkdirSync(dirname(resolve(file)), { recursive: true })
+      if (existsSync(file)) closeSync(openSync(file, 'r+'))
+      else accessSync(dirname(resolve(file)), constants.W_OK)
+    })
+}
+
+function orUsage(option: string, file: string, work: () => void): void {
+  try {
+    work()
   } catch (error) {
     throw usage(`${option} ${file} cannot be written: ${(error as Error).message}`)
   }

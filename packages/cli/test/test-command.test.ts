@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
@@ -67,7 +67,7 @@ test('--coverage tells what no test ran, for people, for programs and as LCOV', 
     status: 2,
     stderr: expect.stringContaining('--lcov goes with --coverage'),
   })
-  expect(run('test', '.', '--coverage', '--lcov', 'no/such/x').stderr).toContain('--lcov no/such/x cannot be written')
+  expect(run('test', '.', '--coverage', '--lcov', 'project.json/x').stderr).toContain('--lcov project.json/x cannot be written')
 })
 
 test('--watch runs again what a change may concern, tells what is wrong, and goes on', { timeout: 120_000 }, async () => {
@@ -83,4 +83,63 @@ test('--watch runs again what a change may concern, tells what is wrong, and goe
   write('plugins/p/hooks/lot-net.ts', LOT)
   expect(await until(/\d+ passed, \d+ failed/)).toMatch(/FAIL .*tins\.test\.ts[^]*2 passed, 1 failed/)
   expect(await end()).toBe(1)
+})
+
+test('where nobody reads on, the rest runs still, and the exit code is that of all of it', () => {
+  write('plugins/p/tests/last.test.ts', testOf('tin', 99))
+  const script = `set -o pipefail; node ${JSON.stringify(cli)} test . | head -1; exit "\${PIPESTATUS[0]}"`
+  const { status, stdout } = spawnSync('bash', ['-c', script], { encoding: 'utf8', cwd: folder })
+  expect([status, stdout.split('\n').length]).toEqual([1, 2])
+  rmSync(join(folder, 'plugins/p/tests/last.test.ts'))
+})
+
+test('a report is written into a folder that is made for it; where it cannot be, nothing runs', () => {
+  expect(run('test', '.', '--reporter', 'tap', '--out', 'made/for/it.tap').stdout).toContain('passed')
+  expect(readFileSync(join(folder, 'made/for/it.tap'), 'utf8')).toContain('TAP version 14')
+  mkdirSync(join(folder, 'taken'), { recursive: true })
+  const taken = run('test', '.', '--reporter', 'tap', '--out', 'taken')
+  expect([taken.status, taken.stdout, taken.stderr]).toEqual([2, '', expect.stringContaining('--out taken cannot be written')])
+})
+
+test.each([
+  ['plugins/p/tests/late.spec.ts', 'plugins/<plugin>/tests/<name>.test.ts'],
+  ['plugins/p/lib/late.test.ts', 'plugins/<plugin>/tests/'],
+  ['plugins/p/hook/late.ts', 'plugins/p/hooks'],
+  ['plugins/p/test/late.test.ts', 'plugins/p/tests'],
+  ['plugins/p/late.ts', 'hooks, lib, tests'],
+  ['plugins/p/hooks/late.js', 'end in .ts'],
+  ['plugins/late.ts', 'A plugin is a folder'],
+  ['tables/more/late.json', 'tables/<table>.json'],
+  ['table/late.json', 'The folder is called tables'],
+  ['fixtures/late.csv', 'fixtures/<set>/<table>.csv'],
+  ['tests/late.test.ts', 'plugins/<plugin>/tests/'],
+])('%s is no file that is left out without a word', (path, where) => {
+  write(path, 'export const late = 1\n')
+  const { status, stderr } = run('test', '.')
+  rmSync(join(folder, path))
+  expect([status, stderr]).toEqual([1, expect.stringContaining(`${path} stands where nothing reads it`)])
+  expect(stderr).toContain(where)
+})
+
+test('what belongs to other tools is left alone', () => {
+  const others = [
+    'README.md',
+    'plugins/p/README.md',
+    'plugins/p/package.json',
+    'tables/notes.md',
+    'scripts/fill.ts',
+    'types/x.d.ts',
+  ]
+  for (const path of others) write(path, '{}')
+  expect(run('check', '.').stderr).not.toContain('nothing reads it')
+  for (const path of others) rmSync(join(folder, path))
+})
+
+test('a project without tests says so', () => {
+  const empty = mkdtempSync(join(tmpdir(), 'cli-none-'))
+  writeFileSync(join(empty, 'project.json'), '{}')
+  const none = run('test', empty)
+  expect([none.status, none.stderr]).toEqual([1, expect.stringContaining('the project has no unit tests')])
+  expect(run('test', empty, '--allow-none').status).toBe(0)
+  rmSync(empty, { recursive: true })
 })

@@ -2,7 +2,7 @@ import type { Command } from 'commander'
 import type { Files } from '@patient-hook/contract'
 import type { Checked } from '@patient-hook/core'
 import { HookError, watchFolder, type TryEngines } from '@patient-hook/core/workbench'
-import { EXIT, failed, print, printJson, usage, writeReport } from '../output.js'
+import { EXIT, failed, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { withWorkbench } from '../project.js'
 
 interface CheckOptions {
@@ -23,6 +23,7 @@ export function addCheck(program: Command): void {
     .option('--json', 'print the findings for programs')
     .action(async (folder: string, options: CheckOptions) => {
       if (options.watch && options.json) throw usage('--watch tells people: it does not go with --json')
+      prepareReport('--sarif', options.sarif)
       await withWorkbench(
         folder,
         async (engines, files) => {

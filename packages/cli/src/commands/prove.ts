@@ -3,7 +3,7 @@ import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract
 import { mistakeName } from '@patient-hook/contract/words'
 import { describe, measureCoverage, proveBulk, proveMutants, type TestResult } from '@patient-hook/core/workbench'
 import { coverageLines, coverageOf } from '../coverage.js'
-import { EXIT, print, printJson, usage, writeReport } from '../output.js'
+import { EXIT, print, printJson, usage, writeReport, prepareReport } from '../output.js'
 import { withWorkbench } from '../project.js'
 
 const PARTS = ['coverage', 'mutation', 'bulk'] as const
@@ -36,6 +36,7 @@ export function addProve(program: Command): void {
       const seed = numberOf('--seed', options.seed)
       const seconds = options.budget === undefined ? undefined : numberOf('--budget', options.budget)
       if (options.lcov !== undefined && !parts.includes('coverage')) throw usage('--lcov goes with the part coverage')
+      prepareReport('--lcov', options.lcov)
       const started = performance.now()
       const tested = parts.includes('coverage') ? await coverage(folder, options) : null
       const verdicts = parts.includes('bulk') ? await bulk(folder, options, seed, seconds) : []

@@ -13,7 +13,7 @@ import {
 } from '@patient-hook/core/workbench'
 import { changedFiles } from '../changed-files.js'
 import { coverageLines, coverageOf } from '../coverage.js'
-import { EXIT, failed, print, printJson, usage, writeReport } from '../output.js'
+import { EXIT, failed, isCut, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
 
 type Report = (results: readonly TestResult[]) => string
@@ -34,6 +34,7 @@ interface TestOptions {
   coverage?: boolean
   lcov?: string
   json?: boolean
+  allowNone?: boolean
 }
 
 export function addTest(program: Command): void {
@@ -49,6 +50,7 @@ export function addTest(program: Command): void {
     .option('--out <file>', 'write the report there; what people read is printed still')
     .option('--coverage', 'tell which statements and branches of the hooks the tests run')
     .option('--lcov <file>', 'write that there too, as LCOV; goes with --coverage')
+    .option('--allow-none', 'no tests are no fault')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: TestOptions) => {
       const report = await checked(folder, options)
@@ -59,6 +61,8 @@ export function addTest(program: Command): void {
           const results = await runOnce(engines, options, report, changed)
           if (options.filter !== undefined && results.length === 0)
             throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
+          if (results.length === 0 && changed === undefined && !options.allowNone)
+            throw new HookError('test/none', { where: options.plugin === undefined ? 'the project' : `plugin ${options.plugin}` })
           exitWith(results)
           if (options.watch) await keepRunning(folder, engines, files, options)
         },
@@ -80,6 +84,8 @@ async function checked(folder: string, options: TestOptions): Promise<Report | n
   if (options.lcov !== undefined && !options.coverage) throw usage('--lcov goes with --coverage')
   if (options.watch && (options.json || report !== null))
     throw usage('--watch tells people: it goes neither with --json nor with a report')
+  prepareReport('--out', options.out)
+  prepareReport('--lcov', options.lcov)
   if (options.plugin !== undefined) checkPlugin(filesOf(folder), options.plugin)
   return report
 }
@@ -134,6 +140,7 @@ async function keepRunning(folder: string, engines: TryEngines, files: Files, op
     try {
       exitWith(await runOnce(engines, options, null, waiting))
       waiting = []
+      if (isCut()) process.exit()
     } catch (error) {
       if (!HookError.is(error)) throw error
       tell(error)

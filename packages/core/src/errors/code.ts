@@ -75,5 +75,10 @@ export const CODE_ERRORS = {
     'the test expects nothing: it would pass whatever the hooks do',
     'Write expect(…) for what should come out, or refusal(() => …) for a save that should be refused.',
   ),
+  'test/none': kind(
+    422,
+    '{where} has no unit tests',
+    'Write one in plugins/<plugin>/tests/<name>.test.ts, or give --allow-none if that is meant.',
+  ),
   'test/failed': kind(422, '{detail}', 'Compare expected and received.'),
 } as const

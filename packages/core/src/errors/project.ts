@@ -10,6 +10,7 @@ export const PROJECT_ERRORS = {
     '{file} is a symbolic link that leads out of the project folder',
     'Put the file itself into the folder, or a link to a place within it.',
   ),
+  'project/misplaced': kind(400, '{file} stands where nothing reads it', '{where}'),
   'project/changed': kind(
     409,
     'the file {file} was saved by somebody else after this edit began',

@@ -4,7 +4,9 @@ import { dirname, join, sep } from 'node:path'
 import { belongsToProject } from '@patient-hook/contract/paths'
 import { HookError } from '../errors.js'
 import { encodingProblem } from '../formats/encoding.js'
+import { Faults } from './faults.js'
 import { makeFolder } from './make-folder.js'
+import { misplaced } from './misplaced.js'
 
 /** A project on disk: which files belong to it, read and written byte for byte. */
 
@@ -19,12 +21,13 @@ export function checkInside(folder: string, path: string): void {
   if (target !== root && !target.startsWith(root + sep)) throw new HookError('project/outside', { file: path })
 }
 
-/** @throws HookError where the folder or its project.json is missing, or a file of it leads out of it */
+/** @throws HookError where the folder or its project.json is missing, or a file of it leads out of it, or stands where nothing reads it */
 export function readFolder(folder: string): Map<string, string> {
   if (!existsSync(join(folder, 'project.json')))
     throw new HookError('project/missing-file', { file: join(folder, 'project.json') })
   const files = new Map<string, string>()
   const walked = new Set<string>()
+  const faults = new Faults()
   const walk = (path: string) => {
     const real = realpathSync(join(folder, path))
     // A link to a folder above it would never end.
@@ -36,6 +39,10 @@ export function readFolder(folder: string): Map<string, string> {
       if (lstatSync(join(folder, below)).isSymbolicLink()) checkInside(folder, below)
       if (statSync(join(folder, below)).isDirectory()) walk(below)
       else if (belongsToProject(below)) files.set(below, readText(folder, below))
+      else {
+        const where = misplaced(below)
+        if (where !== null) faults.note(new HookError('project/misplaced', { file: below, where }))
+      }
     }
   }
   try {
@@ -45,6 +52,7 @@ export function readFolder(folder: string): Map<string, string> {
     const { path = folder, message } = error as NodeJS.ErrnoException
     throw new HookError('project/unreadable', { file: path, reason: message })
   }
+  faults.throwIfAny()
   return files
 }
 

@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { HookError } from '../errors.js'
 import type { Faults } from './faults.js'
 import { JsonFile } from './json-file.js'
+import { misplacedTest } from './misplaced.js'
 import { hintFor } from './names.js'
 import type { HookFile, HookState, Plugin, User } from './types.js'
 
@@ -74,6 +75,10 @@ function parsePlugin(
   }
   const inFolder = (folder: string, ending: string) =>
     paths.filter((path) => path.startsWith(`plugins/${name}/${folder}/`) && path.endsWith(ending))
+  for (const path of paths) {
+    const where = misplacedTest(path)
+    if (where !== null) faults.note(new HookError('project/misplaced', { file: path, where }))
+  }
   const states = parsed.data.hooks ?? {}
   const hooks: HookFile[] = []
   for (const path of inFolder('hooks', '.ts')) {
