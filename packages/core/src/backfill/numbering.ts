@@ -1,37 +1,30 @@
 import type { BackfillWish, Value } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
-import { quote } from '../model/ddl.js'
 import { gotOf } from '../model/values.js'
 import type { Series } from '../save/backfilling.js'
+import { FreeNumbers } from '../save/free-numbers.js'
 import { BY_BACKFILL } from '../save/program.js'
 import type { SaveRow } from '../save/row.js'
 import type { Store } from '../store/database.js'
 
 /** Numbers for records that are there already: from one series or one by kind, never one that another record has. */
 
-/** Numbers that are looked up at a time. */
-const AHEAD = 5000
-const NONE: ReadonlySet<string> = new Set()
-
 export class Numbering {
-  /** By sequence: numbers that records have already, among those that were looked up; and how many looked-up ones are left. */
-  readonly #ahead = new Map<string, { taken: ReadonlySet<string>; left: number }>()
+  readonly #free: FreeNumbers
   readonly #given = new Map<string, { first: string; last: string; count: number }>()
-  readonly #isBetween: string
-  readonly #among: string
 
   constructor(
-    private readonly store: Store,
+    store: Store,
     private readonly wish: NonNullable<BackfillWish['number']>,
     private readonly table: string,
   ) {
-    const column = quote(wish.field)
-    this.#isBetween = `SELECT EXISTS (SELECT 1 FROM ${quote(table)} WHERE ${column} BETWEEN ? AND ?)`
-    this.#among = `SELECT ${column} FROM ${quote(table)} WHERE ${column} IN (SELECT value FROM json_each(?))`
+    this.#free = new FreeNumbers(store, [{ table, field: wish.field }])
   }
 
   /** Was a number passed by that a record has already? Records before this one may have given it up when it is looked up later. */
-  passedBy = false
+  get passedBy(): boolean {
+    return this.#free.passedBy
+  }
 
   /** What was given, by sequence. */
   get given(): ReadonlyMap<string, { first: string; last: string; count: number }> {
@@ -40,8 +33,7 @@ export class Numbering {
 
   /** A rolled back pass gave nothing, and what it had looked up is looked up anew. */
   begin(): void {
-    this.passedBy = false
-    this.#ahead.clear()
+    this.#free.forget()
     this.#given.clear()
   }
 
@@ -64,30 +56,12 @@ export class Numbering {
     const { series: of } = this.wish
     const sequence = typeof of === 'string' ? of : of.of[String(kind)]
     if (sequence === undefined) throw new HookError('backfill/no-series', { table: this.table, field: this.by, got: gotOf(kind) })
-    let number: string
-    for (;;) {
-      let window = this.#ahead.get(sequence)
-      if (!window || window.left === 0) {
-        window = { taken: this.#taken(sequence, series), left: AHEAD }
-        this.#ahead.set(sequence, window)
-      }
-      window.left--
-      number = series.next(sequence)
-      if (!window.taken.has(number)) break
-      this.passedBy = true
-    }
+    const number = this.#free.take(sequence, series)
     const given = this.#given.get(sequence)
     if (given) {
       given.last = number
       given.count++
     } else this.#given.set(sequence, { first: number, last: number, count: 1 })
     return number
-  }
-
-  /** Which of the next numbers records have. Mostly there is none between the first and the last of them. */
-  #taken(sequence: string, { ends, ahead }: Series): ReadonlySet<string> {
-    const between = ends(sequence, AHEAD)
-    if (between && this.store.one(this.#isBetween, ...between) === 0) return NONE
-    return new Set(this.store.values(this.#among, JSON.stringify(ahead(sequence, AHEAD))) as string[])
   }
 }

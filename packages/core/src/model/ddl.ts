@@ -16,18 +16,21 @@ export function columnSql(field: Field): string {
   return parts.join(' ')
 }
 
+/** Of a unique field, or of fields that are unique together. */
+export const uniqueIndexName = (table: Table, fields: readonly string[]): string => `${table.name}.${fields.join('+')}`
+
 export function indexSql(table: Table): string[] {
   const statements: string[] = []
   for (const field of table.fields) {
     if (!field.link && !field.index && !field.unique) continue
     const unique = field.unique ? 'UNIQUE ' : ''
     statements.push(
-      `CREATE ${unique}INDEX ${quote(`${table.name}.${field.name}`)} ON ${quote(table.name)} (${quote(field.name)})`,
+      `CREATE ${unique}INDEX ${quote(uniqueIndexName(table, [field.name]))} ON ${quote(table.name)} (${quote(field.name)})`,
     )
   }
   for (const set of table.uniqueSets)
     statements.push(
-      `CREATE UNIQUE INDEX ${quote(`${table.name}.${set.join('+')}`)} ON ${quote(table.name)} (${set.map(quote).join(', ')})`,
+      `CREATE UNIQUE INDEX ${quote(uniqueIndexName(table, set))} ON ${quote(table.name)} (${set.map(quote).join(', ')})`,
     )
   return statements
 }

@@ -30,7 +30,8 @@ function planOf(shape: Shape): readonly FieldCheck[] {
 /** The ids of a table's records that this level creates, which need not be written yet. */
 export type Coming = (table: string) => ReadonlySet<number>
 
-export function checkRows(session: Session, rows: readonly SaveRow[], coming: Coming): void {
+/** @param all rows of the table in the batch, of which these are checked now */
+export function checkRows(session: Session, rows: readonly SaveRow[], coming: Coming, all: readonly SaveRow[]): void {
   const [first] = rows
   if (!first) return
   const { shape } = first
@@ -53,12 +54,12 @@ export function checkRows(session: Session, rows: readonly SaveRow[], coming: Co
   }
   const reliances: Reliance[] = []
   for (const field of shape.fields) {
-    if (field.unique) reliances.push(...checkUnique(session, written, rows, [field]))
+    if (field.unique) reliances.push(...checkUnique(session, written, all, [field]))
     if (field.link) checkLink(session, written, field, coming)
   }
   for (const set of shape.table.uniqueSets) {
     const fields = set.map((name) => shape.fields[shape.index.get(name)!]!)
-    reliances.push(...checkUnique(session, written, rows, fields))
+    reliances.push(...checkUnique(session, written, all, fields))
   }
   settle(session, reliances)
 }
@@ -98,7 +99,7 @@ function checkLink(session: Session, rows: readonly SaveRow[], { name, label, li
   }
 }
 
-/** Values must differ within the batch and from the records that the batch does not change. */
+/** Values must differ within the batch and from the records that the save does not change. */
 function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly SaveRow[], fields: readonly Field[]): Reliance[] {
   const names = fields.map((field) => field.name)
   // Most updates leave unique values as they are.
@@ -122,6 +123,7 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
   const refusalOf = (values: readonly Value[], other: string): ErrorReport =>
     report('check/unique', { field: names[0], label, value: values.join(', '), other })
   const inBatch = new Map(all.map((row) => [row.id, row]))
+  const now = all === rows ? null : new Set(rows)
   const { table } = asking[0]!.row.shape
   const tuple = names.length === 1 ? quote(names[0]!) : `(${names.map(quote).join(', ')})`
   const picked =
@@ -134,6 +136,8 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
     given,
   )
   const taken = new Map<string, number>()
+  /** What records have that are written later in the save, and may give up. */
+  const traded = new Map<string, number>()
   /** Records of the batch that are refused, and so keep their values. */
   const held = new Map<number, SaveRow>()
   const released = new Map<string, SaveRow>()
@@ -141,7 +145,11 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
     // A record of this batch gives its value up, unless it keeps it.
     const holder = inBatch.get(id as number)
     const key = keyOf(raw.map((value, i) => (fields[i]!.type === 'boolean' ? value === 1 : value)) as Value[])
-    if (holder && !session.refusals.concern(holder)) {
+    if (session.trades.isComing(table.name, id as number)) {
+      traded.set(key, id as number)
+      continue
+    }
+    if (holder && (now === null || now.has(holder) || holder.event === 'delete') && !session.refusals.concern(holder)) {
       released.set(key, holder)
       continue
     }
@@ -163,6 +171,8 @@ function checkUnique(session: Session, rows: readonly SaveRow[], all: readonly S
     } else {
       owners.set(key, row)
       const holder = released.get(key)
+      const later = traded.get(key)
+      if (later !== undefined) session.trades.claim(row, fields, refusalOf(values, `${table.name} ${later}`))
       if (holder && holder !== row) reliances.push({ row, holder, refusal: refusalOf(values, `${table.name} ${holder.id}`) })
     }
   }

@@ -1,4 +1,5 @@
 import { parentsFirst } from '../model/order.js'
+import type { RecordValues } from '../model/types.js'
 import { own } from '../own.js'
 import { writeAskedSet } from './asked-sets.js'
 import { checkRows, type Coming } from './checks.js'
@@ -28,14 +29,7 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   const saved: { written: readonly SaveRow[]; fit: readonly SaveRow[] }[] = []
   for (const table of parentsFirst([...prepared.keys()].map((name) => session.project.tables.get(name)!))) {
     session.stage.atTable(table.name)
-    for (const rows of generations(prepared.get(table.name)!, table.name)) {
-      for (const hook of session.program.at(table.name, 'before-save')) runHook(session, hook, rows)
-      checkRows(session, rows, coming)
-      const fit = session.refusals.none ? rows : rows.filter((row) => !session.refusals.concern(row))
-      const written = writeRows(session, fit)
-      if (session.options.record) for (const row of rows) noteRow(session, row)
-      if (written.length > 0 || (session.options.backfill && fit.length > 0)) saved.push({ written, fit })
-    }
+    saved.push(...saveTable(session, table.name, prepared.get(table.name)!, coming))
   }
   for (const { written, fit } of saved) {
     for (const hook of session.program.at(fit[0]!.shape.table.name, 'after-save')) {
@@ -53,6 +47,8 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   })
   if (sink.sets.size > 0) rippleSets(session, sink, depth + 1)
   const { batchSize } = session.project
+  for (const asked of [sink.removes, sink.updates])
+    for (const [table, ids] of asked) session.trades.expect(session.project.tables.get(table)!, ids.keys(), ids.size > batchSize)
   let batch: LevelInput[] = []
   for (const input of rippleInputs(sink)) {
     batch.push(input)
@@ -63,6 +59,36 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   if (batch.length > 0) saveLevel(session, batch, depth + 1)
   session.stage.chain.pop()
   session.stage.depth = depth
+}
+
+/** @returns the rows that were written, and all that are fit; none where there is nothing for after-save */
+function saveTable(
+  session: Session,
+  table: string,
+  all: readonly SaveRow[],
+  coming: Coming,
+): { written: readonly SaveRow[]; fit: readonly SaveRow[] }[] {
+  const allWritten: SaveRow[] = []
+  const allFit: SaveRow[] = []
+  const known = new Map<number, RecordValues>()
+  const parts = generations(all, table)
+  for (const [generation, rows] of parts.entries()) {
+    session.stage.generation = generation
+    session.trades.arrived(table, rows)
+    for (const hook of session.program.at(table, 'before-save')) runHook(session, hook, rows)
+    checkRows(session, rows, coming, parts.length > 1 ? all : rows)
+    const fit = session.refusals.none ? rows : rows.filter((row) => !session.refusals.concern(row))
+    const written = writeRows(session, fit)
+    if (session.options.record) for (const row of rows) noteRow(session, row)
+    if (parts.length > 1) {
+      for (const { id, now } of fit) if (now) known.set(id, now)
+      session.reads.remember(table, known)
+    }
+    for (const row of written) allWritten.push(row)
+    for (const row of fit) allFit.push(row)
+  }
+  session.stage.generation = 0
+  return allWritten.length > 0 || (session.options.backfill && allFit.length > 0) ? [{ written: allWritten, fit: allFit }] : []
 }
 
 /** Writes what was asked for as sets where that is all there is; beside other effects records are taken one by one, in their order. */
@@ -97,25 +123,44 @@ function comingIn(prepared: ReadonlyMap<string, readonly SaveRow[]>): Coming {
   }
 }
 
-/** Rows of a table that links to itself: those that others of the level link to come first. */
+/** Rows of a table that links to itself: those that others of the batch link to come first. What is removed comes last. */
 function generations(rows: readonly SaveRow[], table: string): (readonly SaveRow[])[] {
   const [first] = rows
   const links = first?.shape.fields.filter((field) => field.link?.table === table) ?? []
   if (links.length === 0 || rows.length < 2) return [rows]
-  const generation: SaveRow[][] = []
-  const left = new Map(rows.filter((row) => row.event === 'create').map((row) => [row.id, row]))
-  const others = rows.filter((row) => row.event !== 'create')
-  while (left.size > 0) {
-    const ready = [...left.values()].filter(
-      (row) => !links.some(({ name }) => row.now![name] !== row.id && left.has(row.now![name] as number)),
-    )
-    if (ready.length === 0) ready.push(...left.values())
-    generation.push(ready)
-    for (const row of ready) left.delete(row.id)
+  const left = new Map(rows.filter((row) => row.now !== null).map((row) => [row.id, row]))
+  const below = new Map<SaveRow, SaveRow[]>()
+  const waitsFor = new Map<SaveRow, number>()
+  for (const row of left.values())
+    for (const { name } of links) {
+      const parent = left.get(row.now![name] as number)
+      if (!parent || parent === row) continue
+      const list = below.get(parent)
+      if (list) list.push(row)
+      else below.set(parent, [row])
+      waitsFor.set(row, (waitsFor.get(row) ?? 0) + 1)
+    }
+  if (waitsFor.size === 0) return [rows]
+  const parts: SaveRow[][] = []
+  let ready = [...left.values()].filter((row) => !waitsFor.has(row))
+  while (ready.length > 0) {
+    parts.push(ready)
+    const next: SaveRow[] = []
+    for (const row of ready) {
+      left.delete(row.id)
+      for (const child of below.get(row) ?? []) {
+        const waits = waitsFor.get(child)! - 1
+        waitsFor.set(child, waits)
+        if (waits === 0) next.push(child)
+      }
+    }
+    ready = next
   }
-  if (generation.length === 0) return [others]
-  generation[generation.length - 1]!.push(...others)
-  return generation
+  // Rows that link to each other in a circle, and what hangs on them, have no order.
+  const rest = [...left.values(), ...rows.filter((row) => row.now === null)]
+  if (left.size > 0) parts.push(rest)
+  else parts.at(-1)!.push(...rest)
+  return parts
 }
 
 /** Made as they are taken, so that a wide ripple does not stand in memory twice. */

@@ -43,11 +43,14 @@ export function runPass(
   const work = (session: Session) => {
     reserveIds(environment.store, units, givenIds)
     session.readSources(units.inputs)
+    expectTyped(session, dropped)
     try {
       for (const batch of units.batches(environment.project.batchSize, dropped)) {
         saveLevel(session, batch, 0)
         if (session.refusals.list.length >= MOST_REFUSALS) break
       }
+      if (!session.refusals.none) return
+      session.trades.settle()
       if (!session.refusals.none) return
       beforeCommit(session)
       checkDeletes(session)
@@ -161,6 +164,23 @@ export function inOnePass(
     limits: session.spending.limits,
   }
   return { outcome, refusedUnits: session.refusals.standing(), broken }
+}
+
+/** Records that typed rows change or remove, of which some may take values that others give up. */
+function expectTyped(session: Session, dropped: ReadonlySet<number>): void {
+  const { units, project } = session
+  const byTable = new Map<string, number[]>()
+  for (const [index, { table, values }] of units.inputs.entries()) {
+    const id = values?.['id']
+    if (typeof id !== 'number' || dropped.has(units.unitOf(index + 1))) continue
+    const ids = byTable.get(table)
+    if (ids) ids.push(id)
+    else byTable.set(table, [id])
+  }
+  for (const [name, ids] of byTable) {
+    const table = project.tables.get(name)
+    if (table) session.trades.expect(table, ids, units.rows > project.batchSize)
+  }
 }
 
 /** Keeps the ids that rows were given in an earlier pass from being given to others. */

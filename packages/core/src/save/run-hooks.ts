@@ -94,6 +94,7 @@ function checkPaused(session: Session, hook: Hook, rows: readonly SaveRow[], { b
 
 function runWoken(session: Session, hook: Hook, woken: readonly SaveRow[], rows: readonly SaveRow[], run: HookRun): void {
   session.notes.countRuns(hook.name, woken.length)
+  session.stage.rows = rows
   session.stage.deleting = woken.some((row) => row.event === 'delete')
   const loaded = hook.load ? runLoad(session, hook, woken) : undefined
   const effects = run.effects ? makeEffects(session, hook, woken, run.effects) : null

@@ -12,6 +12,7 @@ import { shapeOf } from '../store/shape.js'
 import type { Sequences } from '../store/sequences.js'
 import type { Series } from './backfilling.js'
 import { Spending } from './budget.js'
+import { filledBy, FreeNumbers } from './free-numbers.js'
 import type { Hook } from './hook.js'
 import { Notes } from './notes.js'
 import type { Program } from './program.js'
@@ -20,6 +21,7 @@ import { RowView, type RefusalSink, type SaveRow } from './row.js'
 import type { SaveEnvironment } from './environment.js'
 import { Stage } from './stage.js'
 import { Touches } from './touches.js'
+import { Trades } from './trades.js'
 import type { InputRow, SaveOptions } from './types.js'
 import type { Units } from './units.js'
 
@@ -34,6 +36,7 @@ export class Session implements RefusalSink {
   readonly notes = new Notes()
   readonly refusals: Refusals
   readonly touches: Touches
+  readonly trades: Trades
   /** Ids of the typed rows, by row of the input; kept only when records are to be given back. */
   readonly inputIds = new Map<number, number>()
   readonly live: ReadonlySet<string> | null
@@ -46,6 +49,7 @@ export class Session implements RefusalSink {
   readonly #sources = new Map<string, ReadonlyMap<number, RecordValues>>()
   /** By table: typed records that are changed or removed, each with its row of the input. */
   readonly #typedIds = new Map<string, Map<number, number>>()
+  readonly #numbers = new Map<Hook, FreeNumbers>()
   /** Ids that are known to be there, by table: links are looked up once in a save. */
   readonly #present = new Map<string, Set<number>>()
 
@@ -65,6 +69,7 @@ export class Session implements RefusalSink {
     this.stage = new Stage(program.sandbox, options.recorder ?? null)
     this.touches = new Touches(program)
     this.refusals = new Refusals((row) => units.unitOf(row), options.partial === true)
+    this.trades = new Trades(store, this.refusals)
     this.spending = new Spending(project, units.batchCount(project.batchSize), program.sandbox.meter, () => this.stage.where())
     this.reads = this.#makeReads()
     overflowed()
@@ -73,12 +78,13 @@ export class Session implements RefusalSink {
   #makeReads(): SaveReads {
     const { stage, spending, notes, options } = this
     return makeReads(this.store, this.project, {
-      query: () => {
+      query: (isKnown) => {
         if (stage.phase !== 'load' && stage.phase !== 'finish')
           throw new HookError('hook/wrong-moment', {
             detail: 'store was used outside of load and finish: read for the whole batch in load',
           })
-        spending.use('queries', 1)
+        // Rows that come one after the other, since they link to each other, ask for the same as one batch would at once.
+        if (!isKnown || stage.generation === 0) spending.use('queries', 1)
         spending.time()
         return Math.min(Number.MAX_SAFE_INTEGER, Math.floor(spending.limits.rowsRead - spending.spent.rowsRead) + 1)
       },
@@ -200,13 +206,25 @@ export class Session implements RefusalSink {
   }
 
   readonly series: Series = {
-    next: (sequence) => this.next(sequence),
+    next: (sequence) => this.#nextOf(sequence),
     ahead: (sequence, count) => this.sequences.ahead(sequence, count),
     ends: (sequence, count) => this.sequences.ends(sequence, count),
   }
 
-  /** The next number of a series. @throws HookError hook/unknown-sequence */
+  /**
+   * The next number of a series for the hook at work, which no record has in a unique field that the hook fills.
+   * @throws HookError hook/unknown-sequence
+   */
   next(sequence: string): string {
+    const { hook, rows } = this.stage
+    if (!hook) return this.#nextOf(sequence)
+    let numbers = this.#numbers.get(hook)
+    if (!numbers) this.#numbers.set(hook, (numbers = new FreeNumbers(this.store, filledBy(this.project, hook))))
+    numbers.within(rows)
+    return numbers.take(sequence, this.series)
+  }
+
+  #nextOf(sequence: string): string {
     const number = this.sequences.take(sequence)
     if (this.options.record) this.notes.numbers.add(number)
     return number

@@ -12,10 +12,14 @@ export type Phase = 'only' | 'load' | 'each' | 'finish'
 
 export class Stage {
   depth = 0
+  /** Within a batch of a table that links to itself: 0 for the rows that link to no other of it, 1 for those that link to these, … */
+  generation = 0
   /** The hooks that caused each level, and what was written at it: for the budget's error. */
   readonly chain: RippleLevel[] = []
   hook: Hook | null = null
   row: SaveRow | null = null
+  /** Rows of the batch that the hook is run for. */
+  rows: readonly SaveRow[] = []
   phase: Phase | null = null
   /** The hook runs for deleted rows, and so may look at records that went with them. */
   deleting = false

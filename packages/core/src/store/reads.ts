@@ -10,6 +10,7 @@ import { sealFunctions } from '../harden.js'
 import type { Store } from './database.js'
 import { Found } from '../entry/found.js'
 import { readRows } from './read-rows.js'
+import { toSql } from './records.js'
 import { at, keyOf, trap } from './shape.js'
 import { orderSql, type OrderBy } from './order.js'
 import { bad, fieldOf, whereSql } from './where.js'
@@ -17,8 +18,11 @@ import { bad, fieldOf, whereSql } from './where.js'
 /** The reads that hooks may make in `load` and `finish`: set-based, typed, counted. */
 
 export interface ReadMeter {
-  /** Called before a query; gives how many rows may still be read. @throws when the budget is spent */
-  query(): number
+  /**
+   * Called before a query; gives how many rows may still be read.
+   * @param isKnown all that is asked for is known already @throws when the budget is spent
+   */
+  query(isKnown?: boolean): number
   /** Called with the rows a query found. @param what makes what is told of it, for whoever notes it @throws when the budget is spent */
   rows(count: number, what: () => LookedUp): void
   /** Records of the table that went in this save, where the hook at work may still see them: it runs for deleted rows. */
@@ -70,6 +74,8 @@ export interface SaveReads {
   store: Reads
   /** A table was written: what is known of its records no longer holds. */
   forget(table: string): void
+  /** Records as they were just written, until their table is written again: to be given without another query. */
+  remember(table: string, records: ReadonlyMap<number, RecordValues>): void
   /** What counts the reads: for one that is made in another way. */
   meter: ReadMeter
 }
@@ -83,6 +89,7 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
 
   /** By table, then by the fields that were read: null for an id that is not there. */
   const kept = new Map<string, Map<Reader, Map<number, RecordValues | null>>>()
+  const written = new Map<string, ReadonlyMap<number, RecordValues>>()
   let count = 0
   const keptOf = (name: string, reader: Reader): Map<number, RecordValues | null> => {
     if (count > KEPT) {
@@ -102,11 +109,18 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
     const wanted = idList(wantedIds, `byId('${table.name}')`).sort((a, b) => a - b)
     const records = new Map<number, RecordValues>()
     if (wanted.length === 0) return new Found(records)
-    const left = meter.query()
     // Batches of one save ask for the same master records again and again; those are read once. It counts as a query all
     // the same, so that what a save spends does not depend on what happens to be known.
     const known = keptOf(table.name, reader)
-    const missing = wanted.filter((id) => !known.has(id))
+    const fresh = written.get(table.name)
+    const missing: number[] = []
+    for (const id of wanted) {
+      if (known.has(id)) continue
+      const record = fresh?.get(id)
+      if (record) known.set(id, reader.make(reader.names.map((field) => toSql(record[field]!))))
+      else missing.push(id)
+    }
+    const left = meter.query(missing.length === 0)
     if (missing.length > 0) {
       const found = new Map<number, RecordValues>()
       const from = `FROM ${quote(table.name)} WHERE "id" IN (SELECT value FROM json_each(?)) LIMIT ?`
@@ -225,7 +239,15 @@ export function makeReads(store: Store, project: Project, meter: ReadMeter): Sav
       rollup(name as string, link, ids, what),
     ),
   }
-  return { store: sealFunctions(reads), forget: (table) => void kept.delete(table), meter }
+  return {
+    store: sealFunctions(reads),
+    forget(table) {
+      kept.delete(table)
+      written.delete(table)
+    },
+    remember: (table, records) => void written.set(table, records),
+    meter,
+  }
 }
 
 function first(ids: Iterable<number>): number[] {

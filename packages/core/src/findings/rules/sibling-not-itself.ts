@@ -1,6 +1,7 @@
 import ts from '#typescript'
-import { isOwnId } from '../record-names.js'
+import { bare, isOwnId } from '../record-names.js'
 import type { Rule } from '../types.js'
+import { initializer } from '../uses.js'
 import { areOwnIds, isCall, isLookup, onPurpose, stringOf, walk } from '../syntax.js'
 
 export const siblingNotItself: Rule = {
@@ -15,11 +16,18 @@ export const siblingNotItself: Rule = {
       `{ table: 'lot', moment: 'after-save', watch: ['bay'], each(row, _, { update }) { if (row.now.collection !== null) update('lot', { collection: row.now.collection, id: { not: row.id } }, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id !== row.id) update('lot', lot.id, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', finish({ rows, store, update }) { for (const [id, lots] of store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay'])) update('collection', id, { label: String(lots.length) }) } }`,
+      `{ table: 'lot', moment: 'after-save', finish({ rows, update }) { const last = new Map(); for (const row of rows) last.set(row.now.collection, row); for (const [collection, row] of last) update('lot', { collection, id: { not: row.id } }, { bay: row.now.bay }) } }`,
+      `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id !== row.id) update('lot', { id: lot.id, bay: row.now.bay }, { bay: null }) } }`,
     ],
     fail: [
       `{ table: 'lot', moment: 'after-save', watch: ['bay'], each(row, _, { update }) { if (row.now.collection !== null) update('lot', { collection: row.now.collection }, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) update('lot', lot.id, { bay: row.now.bay }) } }`,
       `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots, { update }) { for (const lot of lots.get(row.now.collection) ?? []) if (lot.id === row.id) update('lot', lot.id, { bay: row.now.bay }) } }`,
+      `{ table: 'lot', moment: 'after-save', finish({ rows, update }) { for (const row of rows) update('lot', { collection: row.now.collection, id: row.id }, { bay: row.now.bay }) } }`,
+      `{ table: 'lot', moment: 'after-save', finish({ rows, update }) { const last = new Map(); for (const row of rows) last.set(row.now.collection, row); for (const [collection, row] of last) update('lot', { collection, id: row.id }, { bay: row.now.bay }) } }`,
+      `{ table: 'lot', moment: 'after-save', finish({ rows, update }) { const last = new Map(rows.map(row => [row.now.collection, row])); for (const { id, now } of last.values()) update('lot', { collection: now.collection, id }, { bay: now.bay }) } }`,
+      `{ table: 'lot', moment: 'after-save', finish({ rows, remove }) { Map.groupBy(rows, row => row.now.collection).forEach((lots, collection) => { const own = lots.at(-1); remove('lot', { collection, id: own.id }) }) } }`,
+      `{ table: 'lot', moment: 'after-save', load: ({ rows, store }) => store.find('lot', { collection: { in: rows.map(r => r.now.collection) }, id: { in: rows.map(r => r.id) } }, { fields: ['bay'] }), each(row, lots, { update }) { update('collection', row.now.collection, { label: lots[0].bay }) } }`,
       `{ table: 'lot', moment: 'before-save', load: ({ rows, store }) => store.children('lot', 'collection', rows.map(r => r.now.collection), ['bay']), each(row, lots) { row.now.bay ??= lots.get(row.now.collection)?.at(-1)?.bay ?? null } }`,
     ],
   },
@@ -33,6 +41,7 @@ export const siblingNotItself: Rule = {
     let leavesOut = false
     let same: ts.BinaryExpression | null = null
     walk(hook.definition, (node) => {
+      if (ts.isCallExpression(node)) onlyItself(node)
       // Children of the record itself are below it, so it is not among them.
       const below = isCall(node, 'children') && areOwnIds(node.arguments[2], hook)
       if (isLookup(node, 'children', 'find') && stringOf(node.arguments[0]) === hook.table.name && !below) lookup ??= node
@@ -49,6 +58,32 @@ export const siblingNotItself: Rule = {
       if (kind === ts.SyntaxKind.ExclamationEqualsEqualsToken || kind === ts.SyntaxKind.ExclamationEqualsToken) leavesOut = true
       if (kind === ts.SyntaxKind.EqualsEqualsEqualsToken || kind === ts.SyntaxKind.EqualsEqualsToken) same = node
     })
+    /** A condition among others that names the very record. */
+    function onlyItself(call: ts.CallExpression): void {
+      if (!isCall(call, 'update', 'remove') && !isLookup(call, 'find')) return
+      const where = call.arguments[1]
+      if (stringOf(call.arguments[0]) !== hook.table.name || !where || !ts.isObjectLiteralExpression(where)) return
+      const part = where.properties.find((each) => each.name?.getText() === 'id')
+      if (!part || where.properties.length < 2 || onPurpose(hook, call)) return
+      const value = ts.isPropertyAssignment(part)
+        ? bare(part.initializer)
+        : ts.isShorthandPropertyAssignment(part)
+          ? part.name
+          : null
+      if (!value || !namesItself(value)) return
+      say(
+        part,
+        `this holds for the ${hook.table.name} record that is saved, and for no other: to leave it out, write { not: … }`,
+        {
+          title: 'Leave the record out',
+          edits: [{ start: part.getStart(), end: part.getEnd(), text: `id: { not: ${unlisted(value).getText()} }` }],
+        },
+      )
+    }
+    function namesItself(value: ts.Node): boolean {
+      const among = unlisted(value)
+      return among === value ? isOwnId(value, hook.names) : areOwnIds(among, hook)
+    }
     for (const { call, where } of byCondition) {
       const names = where.properties.map((each) => each.name?.getText() ?? '')
       const below = where.properties.some((each) => ts.isPropertyAssignment(each) && isOwnId(each.initializer, hook.names))
@@ -82,4 +117,10 @@ export const siblingNotItself: Rule = {
         `the ${hook.table.name} records that are found include the one that is saved: leave it out with other.id !== row.id`,
       )
   },
+}
+
+/** The list of `{ in: list }`; else the value itself. */
+function unlisted(value: ts.Node): ts.Node {
+  if (!ts.isObjectLiteralExpression(value)) return value
+  return initializer(value, 'in') ?? value
 }

@@ -201,4 +201,27 @@ export const parentsAndState: Entry[] = [
     hooks: module(`const bays = ['A']`, `{ const bays: string[] = []; bays.push('x'); row.now.bay ??= bays[0] ?? null }`),
     finds: [],
   },
+  {
+    what: 'a condition that only the record itself fulfils, by a loop',
+    hooks: `{ table: 'lot', moment: 'after-save', watch: ['bay', 'collection'], finish({ rows, update }) { for (const row of rows) if (row.now.collection !== null) update('lot', { collection: row.now.collection, id: row.id }, { bay: row.now.bay }) } }`,
+    finds: ['sibling-not-itself'],
+  },
+  {
+    what: 'a condition that only the record itself fulfils, by a Map',
+    hooks: `{ table: 'lot', moment: 'after-save', watch: ['handling_notes', 'collection'], finish({ rows, update }) {
+      const last = new Map()
+      for (const row of rows) if (row.now.collection !== null) last.set(row.now.collection, row)
+      for (const [collection, row] of last) update('lot', { collection, id: row.id }, { handling_notes: row.now.handling_notes })
+    } }`,
+    finds: ['sibling-not-itself'],
+  },
+  {
+    what: 'siblings by a Map, without the record itself',
+    hooks: `{ table: 'lot', moment: 'after-save', watch: ['handling_notes', 'collection'], finish({ rows, update }) {
+      const last = new Map()
+      for (const row of rows) if (row.now.collection !== null) last.set(row.now.collection, row)
+      for (const [collection, row] of last) update('lot', { collection, id: { not: row.id } }, { handling_notes: row.now.handling_notes })
+    } }`,
+    finds: [],
+  },
 ]
