@@ -1,6 +1,16 @@
-import type { Files, FunctionCall, InputRow, ModelEdit, ProjectInfo, SheetRequest, VersionPart } from '@patient-hook/contract'
+import type {
+  BackfillWish,
+  Files,
+  FunctionCall,
+  InputRow,
+  ModelEdit,
+  ProjectInfo,
+  SheetRequest,
+  VersionPart,
+} from '@patient-hook/contract'
 import { CALLS } from '../src/engine/calls/index.js'
 import type { ReleaseWish } from '../src/engine/calls/releasing.js'
+import { leftIn } from '../src/backfill/backfill-store.js'
 import { LiveTables } from '../src/engine/live-tables.js'
 import { READS } from '../src/engine/reads.js'
 import type { ListOptions } from '../src/engine/record-list.js'
@@ -44,5 +54,10 @@ export class TestEngine {
   stepBack = (plugin: string, to: number | null = null) => CALLS.stepBackTo(this.#open, plugin, to, 'ada', 'test')
   switchHook = (hook: string, state: 'on' | 'off' | null) => CALLS.switchHook(this.#open, hook, state, 'ada', 'test')
   hookHours = (hook: string) => CALLS.hookHours(this.#open, hook, 24)
+  beginBackfill = (wish: BackfillWish) => CALLS.beginBackfill(this.#open, wish, 'owner', 'test').id
+  undoBackfill = (id: number) => CALLS.undoBackfill(this.#open, id, 'owner', 'test').id
+  stepBackfill = (id: number, rows: number) => CALLS.stepBackfill(this.#open, id, rows)
+  holdBackfill = (id: number, state: 'running' | 'paused' | 'cancelled') => CALLS.holdBackfill(this.#open, id, state)
+  leftInBackfill = (id: number) => leftIn(this.#open.live, id, 100)
   close = () => this.#open.close()
 }

@@ -1,6 +1,7 @@
 import type { BackfillFigures, BackfillInfo, BackfillLeft, BackfillState, BackfillWish } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../errors.js'
 import { quote } from '../model/ddl.js'
+import { own } from '../own.js'
 import type { Table } from '../model/types.js'
 import type { Store } from '../store/database.js'
 import { orderSql } from '../store/order.js'
@@ -39,6 +40,31 @@ const read = ({ tbl, wish, undone_by, failure, figures, ...raw }: Raw): Backfill
   failure: failure === null ? null : (JSON.parse(failure) as ErrorReport),
   figures: JSON.parse(figures) as BackfillFigures,
 })
+
+/** Backfills that are not ended follow their table: fields that got another name. Within a transaction. */
+export function followFields(store: Store, table: string, renames: Readonly<Record<string, string>>): void {
+  if (Object.keys(renames).length === 0) return
+  const named = (name: string): string => own(renames, name) ?? name
+  const keyed = <T>(values: Readonly<Record<string, T>>) =>
+    Object.fromEntries(Object.entries(values).map(([name, value]) => [named(name), value]))
+  const open = store.rows(
+    `SELECT id, wish FROM ph_backfill WHERE tbl = ? AND undoes IS NULL AND state NOT IN ('done', 'cancelled')`,
+    table,
+  ) as [number, string][]
+  for (const [id, text] of open) {
+    const { where, order, set, number, ...rest } = JSON.parse(text) as BackfillWish
+    const series =
+      number && (typeof number.series === 'string' ? number.series : { ...number.series, by: named(number.series.by) })
+    const wish: BackfillWish = {
+      ...rest,
+      where: keyed(where),
+      order: order.map((key) => (key.startsWith('-') ? `-${named(key.slice(1))}` : named(key))),
+      ...(set ? { set: keyed(set) } : {}),
+      ...(number ? { number: { ...number, field: named(number.field), series: series! } } : {}),
+    }
+    store.run('UPDATE ph_backfill SET wish = ? WHERE id = ?', JSON.stringify(wish), id)
+  }
+}
 
 /** Newest first. */
 export const listBackfills = (store: Store): BackfillInfo[] =>

@@ -23,8 +23,8 @@ export interface Touched {
 interface Undone {
   /** Fields that go back, and what to. */
   values: Values
-  /** Fields that somebody changed since. */
-  since: string[]
+  /** Fields that stay as they are, and why. */
+  since: { field: string; why: string }[]
   made: boolean
   /** The record was removed: what it was. */
   removed: Values | null
@@ -49,15 +49,19 @@ export function undoBatch(
     const table = project.tables.get(name)
     let stays = said
     if (!table) stays ??= 'its table is gone'
-    else if (made && since.length > 0) stays ??= `it was made by the backfill, but ${since.join(', ')} changed since, so it stays`
+    else if (made && since.length > 0)
+      stays ??= `it was made by the backfill, but ${since.map(({ field }) => field).join(', ')} changed since, so it stays`
     if (stays !== null || !table) {
       left.push({ table: name, id, field: null, message: stays! })
       continue
     }
-    for (const field of since) left.push({ table: name, id, field, message: 'changed since; it stays as it is now' })
+    for (const { field, why } of since) left.push({ table: name, id, field, message: why })
     if (made) rows.push({ table, id, values: {}, remove: true })
-    else if (removed) again.push({ table, id, values: removed })
-    else if (Object.keys(values).length > 0) rows.push({ table, id, values })
+    else if (removed) {
+      const { kept, gone: lost } = fitting(table, removed)
+      again.push({ table, id, values: kept })
+      for (const field of lost) left.push({ table: name, id, field, message: GONE })
+    } else if (Object.keys(values).length > 0) rows.push({ table, id, values })
   }
   // What was removed comes first: others may link to it again.
   for (const [goings, keepIds] of [[again.reverse(), true] as const, [rows, false] as const]) {
@@ -142,13 +146,22 @@ function whatToUndo(store: Store, records: readonly Touched[], undoes: number): 
   return records.map(({ table, id }) => undoneOf(byTable.get(table)!.get(id)!, undoes))
 }
 
-/** What the backfill did to one record, all its saves taken together, and what others did to it since. */
+const CHANGED = 'changed since; it stays as it is now'
+const RETYPED = 'the field takes other values since; it stays as it is now'
+const GONE = 'the field is gone since'
+
+/** What the backfill did to one record, all its saves taken together, and what others, and changes of its table, did to it since. */
 function undoneOf(entries: readonly Entry[], undoes: number): Undone {
   const undone: Undone = { values: {}, since: [], made: false, removed: null, stays: null }
-  const since = new Set<string>()
+  /** By today's names. */
+  const since = new Map<string, string>()
   const from = new Map<string, Value>()
   let touched = false
   for (const entry of entries) {
+    if (entry.event === 'model') {
+      if (touched) followModel(entry, from, since)
+      continue
+    }
     const changes = changesOf(entry)
     if (entry.job === undoes) {
       touched = true
@@ -162,13 +175,44 @@ function undoneOf(entries: readonly Entry[], undoes: number): Undone {
         for (const change of changes)
           if (!from.has(change.field) && !since.has(change.field)) from.set(change.field, change.from as Value)
     } else if (touched) {
-      if (entry.event === 'model') undone.stays = 'the fields of its table were changed since; it stays as it is now'
       if (entry.event === 'delete') undone.stays = 'it was removed since'
       if (entry.event === 'create' && undone.removed) undone.stays = 'it is there again'
-      for (const change of changes) since.add(change.field)
+      for (const change of changes) since.set(change.field, CHANGED)
     }
   }
   undone.values = Object.fromEntries([...from].filter(([field]) => !since.has(field)))
-  undone.since = undone.made ? [...since] : [...since].filter((field) => from.has(field))
+  undone.since = [...since]
+    .filter(([field, why]) => (undone.made ? why === CHANGED : from.has(field)))
+    .map(([field, why]) => ({ field, why }))
   return undone
+}
+
+/** Fields get other names, other types, or go: what is known of them goes along. */
+function followModel({ patch }: Entry, from: Map<string, Value>, since: Map<string, string>): void {
+  const fieldIn = (path: string) => path.slice(1)
+  for (const step of JSON.parse(patch) as { op: string; path: string; from?: string }[]) {
+    const field = fieldIn(step.path)
+    if (step.op === 'move') {
+      rename(from, fieldIn(step.from!), field)
+      rename(since, fieldIn(step.from!), field)
+    } else if (step.op === 'remove' && from.has(field)) since.set(field, GONE)
+    else if (step.op === 'replace') since.set(field, RETYPED)
+  }
+}
+
+function rename<T>(map: Map<string, T>, old: string, name: string): void {
+  const value = map.get(old)
+  if (value === undefined) return
+  map.delete(old)
+  map.set(name, value)
+}
+
+/** What of a removed record its table still takes; of fields that have another name since nothing is known. */
+function fitting(table: Table, removed: Values): { kept: Values; gone: string[] } {
+  const there = new Set(table.fields.map(({ name }) => name))
+  const names = Object.keys(removed)
+  return {
+    kept: Object.fromEntries(names.filter((name) => there.has(name)).map((name) => [name, removed[name]!])),
+    gone: names.filter((name) => !there.has(name) && removed[name] !== null),
+  }
 }

@@ -9,6 +9,7 @@ import { lostSets, renamesOf, revisionOf, tableText } from '../model/table-edit.
 import { parseTable } from '../model/table-file.js'
 import { withoutEffect } from '../model/without-effect.js'
 import type { Field, Project, RecordValues, Table, Value } from '../model/types.js'
+import { followFields } from '../backfill/backfill-store.js'
 import { ModelHistory } from '../save/model-history.js'
 import { trySave } from '../save/save.js'
 import type { Store } from '../store/database.js'
@@ -212,6 +213,7 @@ export function changeModel(
     applyChange(store, changed.change, (was, now) => history?.note(was, now))
     history?.close()
     followTable(store, edit.table, after, renames)
+    followFields(store, edit.table, renames)
     const broken = store.db.pragma('foreign_key_check') as unknown[]
     if (broken.length > 0)
       throw new HookError('model/blocked', {
