@@ -104,7 +104,7 @@ export function makeApp(options: AppOptions): Express {
     listViewRoutes(application, options),
     searchRoutes(application, options),
     keyRoutes(application, apiKeys, options),
-    exchangeRoutes(application, jobs, delivery, options),
+    exchangeRoutes(application, jobs, delivery, options.backfills, options),
     backfillRoutes(application, jobs, options.backfills, options),
     backupRoutes(application, jobs, options.folder, options),
     fixtureRoutes(application, options),

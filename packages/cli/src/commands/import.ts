@@ -3,6 +3,7 @@ import { basename, join, resolve } from 'node:path'
 import type { Command } from 'commander'
 import type { ImportPlan, JobInfo, CsvResult } from '@patient-hook/contract'
 import { belongsToProject } from '@patient-hook/contract/paths'
+import { HookError } from '@patient-hook/core/workbench'
 import { withApplication, type Asked } from '../application.js'
 import { EXIT, errorText, print, printJson, usage } from '../output.js'
 import { filesOf } from '../project.js'
@@ -116,18 +117,42 @@ async function importRows(
   await withApplication(data, async (application) => {
     const path = `/tables/${encodeURIComponent(table)}/csv`
     const job = await application.ask<JobInfo>('POST', path, { file: basename(file), text, user, partial, dry })
+    const stop = () => void application.ask('DELETE', `/jobs/${job.id}`).catch(() => {})
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, stop)
     await application.follow(job.id, (event) => {
       if (event.event === 'result') result = event.result as CsvResult
       else if (event.event === 'state' && event.results.length > 0) result = event.results[0] as CsvResult
     })
   })
-  const { rows, save, created, changed, same, refused, refusals, error } = result! as CsvResult
+  // A job that ended without a word was stopped before the first row was saved.
+  if (result === null) throw new HookError('request/cancelled')
+  const { rows, save, backfill, created, changed, same, refused, refusals, error } = result as CsvResult
   const saved = created + changed + same
-  if (json) printJson({ kept: save !== null, save, rows, saved, created, changed, same, refused, refusals, error })
+  const stopped = backfill !== null && saved + refused < rows
+  if (json)
+    printJson({
+      kept: save !== null || saved > 0,
+      save,
+      backfill,
+      stopped,
+      rows,
+      saved,
+      created,
+      changed,
+      same,
+      refused,
+      refusals,
+      error,
+    })
   else {
     for (const refusal of error ? [error, ...refusals] : refusals) process.stderr.write(`${errorText(refusal as never)}\n`)
     if (refused > refusals.length) process.stderr.write(`and ${refused - refusals.length} rows more\n`)
-    print(error ? 'Nothing was kept.' : `${saved} of ${rows} rows ${dry ? 'would be saved' : `saved, save ${save}`}`)
+    if (stopped)
+      print(
+        `Stopped after ${saved + refused} of ${rows} rows, ${saved} saved. To go on: patient-hook backfill --data ${data} --resume ${backfill}; to take it back: --undo ${backfill}`,
+      )
+    else if (backfill !== null) print(`${saved} of ${rows} rows saved, backfill ${backfill}`)
+    else print(error ? 'Nothing was kept.' : `${saved} of ${rows} rows ${dry ? 'would be saved' : `saved, save ${save}`}`)
   }
-  process.exitCode = error || refusals.length > 0 ? EXIT.notWell : EXIT.well
+  process.exitCode = stopped || error || refusals.length > 0 ? EXIT.notWell : EXIT.well
 }

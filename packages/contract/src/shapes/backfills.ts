@@ -27,11 +27,23 @@ export const backfillWish = z.strictObject({
   withEffects: z.boolean().default(false),
   withMessages: z.boolean().default(false),
 })
-export type BackfillWish = z.infer<typeof backfillWish>
+
+/** As it is kept: also of the rows of a file, which are saved as a backfill is. */
+const keptWish = backfillWish.extend({
+  rows: z
+    .strictObject({
+      file: z.string(),
+      /** Rows that are refused are left out; else the first of them ends it. */
+      partial: z.boolean(),
+    })
+    .optional(),
+})
+export type BackfillWish = z.infer<typeof keptWish>
 
 /** A record against which something stands, or that is left as it is. */
 export const backfillLeft = z.object({
   table: z.string(),
+  /** Of a row of a file: its number there. */
   id: z.number().int(),
   field: z.string().nullable(),
   message: z.string(),
@@ -43,6 +55,8 @@ const counts = z.record(z.string(), z.number().int())
 export const backfillFigures = z.object({
   /** Records of the table that were written. */
   changed: z.number().int(),
+  /** Of these, the new ones. */
+  created: z.number().int(),
   /** By field: records of the table in which it became another value. */
   fields: counts,
   /** Records that were refused, or left as they are. */
@@ -100,7 +114,7 @@ export const backfillInfo = z.object({
   user: z.string(),
   table: z.string(),
   /** Null of one that takes another back. */
-  wish: backfillWish.nullable(),
+  wish: keptWish.nullable(),
   /** The backfill that this one takes back. */
   undoes: z.number().int().nullable(),
   /** The one that takes this one back. */

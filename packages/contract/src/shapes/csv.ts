@@ -25,6 +25,8 @@ export const csvResult = z.object({
   rows: z.number().int(),
   /** The save's number; null when nothing was kept. */
   save: z.number().int().nullable(),
+  /** Of a large file, which is saved batch by batch: the backfill that does it, by which it can be gone on with or taken back. */
+  backfill: z.number().int().nullable(),
   created: z.number().int(),
   changed: z.number().int(),
   /** Rows whose record is as it was. */

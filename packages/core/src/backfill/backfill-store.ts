@@ -1,4 +1,4 @@
-import type { BackfillFigures, BackfillInfo, BackfillLeft, BackfillState, BackfillWish } from '@patient-hook/contract'
+import type { BackfillFigures, BackfillInfo, BackfillLeft, BackfillState, BackfillWish, InputRow } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import { own } from '../own.js'
@@ -38,7 +38,8 @@ const read = ({ tbl, wish, undone_by, failure, figures, ...raw }: Raw): Backfill
   wish: JSON.parse(wish) as BackfillWish | null,
   undoneBy: undone_by,
   failure: failure === null ? null : (JSON.parse(failure) as ErrorReport),
-  figures: JSON.parse(figures) as BackfillFigures,
+  // Those that were kept before new records were counted have none.
+  figures: { ...noFigures(), ...(JSON.parse(figures) as BackfillFigures) },
 })
 
 /** Backfills that are not ended follow their table: fields that got another name. Within a transaction. */
@@ -87,6 +88,32 @@ export function beginBackfill(store: Store, table: Table, wish: BackfillWish, us
   return id
 }
 
+/** A row of a file, with its number there. */
+export type FileRow = [number: number, row: InputRow]
+
+/** Rows are brought part by part before they are begun with: until then they belong to a number below 0. */
+export function stageRows(store: Store, stage: number | null, part: number, rows: readonly FileRow[]): number {
+  const at = stage ?? Math.min(0, (store.one('SELECT min(job) FROM ph_backfill_part') as number | null) ?? 0) - 1
+  keepRecords(store, at, rows, part)
+  return at
+}
+
+/** What nobody began with. */
+export const dropStaged = (store: Store): void => void store.run('DELETE FROM ph_backfill_part WHERE job < 0')
+
+/** @param left rows that cannot be read @param total rows of the stage */
+export function beginRows(
+  store: Store,
+  wish: BackfillWish,
+  user: string,
+  { stage, total, left, unread }: { stage: number; total: number; left: readonly BackfillLeft[]; unread: number },
+): number {
+  const id = add(store, wish.table, user, wish, null, total)
+  store.run('UPDATE ph_backfill_part SET job = ? WHERE job = ?', id, stage)
+  advance(store, id, 0, { ...noFigures(), left: unread }, left)
+  return id
+}
+
 /** Chooses what the other one touched, what it did last first. */
 export function beginUndo(store: Store, { id: undoes, table }: BackfillInfo, user: string): number {
   const touched = store.rows(
@@ -101,12 +128,12 @@ export function beginUndo(store: Store, { id: undoes, table }: BackfillInfo, use
 /** The list of records is kept in parts of so many: one row a record takes several times longer to write and to remove. */
 export const PART = 1000
 
-function keepRecords(store: Store, id: number, records: readonly unknown[]): void {
+function keepRecords(store: Store, id: number, records: readonly unknown[], first = 0): void {
   for (let from = 0; from < records.length; from += PART)
     store.run(
       'INSERT INTO ph_backfill_part (job, part, records) VALUES (?, ?, ?)',
       id,
-      from / PART,
+      first + from / PART,
       JSON.stringify(records.slice(from, from + PART)),
     )
 }
@@ -140,6 +167,10 @@ function add(store: Store, table: string, user: string, wish: BackfillWish | nul
 
 /** The records of its table after those that it has been through; of one that takes another back they are of several tables. */
 export const nextIds = (store: Store, backfill: BackfillInfo, count: number): number[] => next(store, backfill, count) as number[]
+
+/** Rows of a file after those that it has been through. */
+export const nextRows = (store: Store, backfill: BackfillInfo, count: number): FileRow[] =>
+  next(store, backfill, count) as FileRow[]
 
 /** The same with their tables. */
 export const nextRecords = (store: Store, backfill: BackfillInfo, count: number): { table: string; id: number }[] =>

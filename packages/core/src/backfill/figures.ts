@@ -10,6 +10,7 @@ import type { Numbering } from './numbering.js'
 
 export const noFigures = (): BackfillFigures => ({
   changed: 0,
+  created: 0,
   fields: {},
   left: 0,
   passed: 0,
@@ -27,6 +28,7 @@ const add = (counts: Record<string, number>, name: string, count: number): void 
 /** What one batch did; only the last pass of a save counts, and only where it was kept. */
 export class Tally {
   #changed = 0
+  #created = 0
   readonly #fields: Record<number, number> = {}
   #shape: Shape | null = null
   readonly #effects: Record<string, number> = {}
@@ -46,6 +48,7 @@ export class Tally {
 
   begin(): void {
     this.#changed = 0
+    this.#created = 0
     this.#rows.length = 0
     for (const counts of [this.#fields, this.#effects, this.#held] as Record<string, number>[])
       for (const key of Object.keys(counts)) delete counts[key]
@@ -56,6 +59,7 @@ export class Tally {
     if (depth > 0) return add(this.#effects, shape.table.name, 1)
     this.#shape = shape
     this.#changed++
+    if (row.event === 'create') this.#created++
     for (const index of fields) this.#fields[index] = (this.#fields[index] ?? 0) + 1
     if (this.#rows.length < this.samples) this.#rows.push({ shape, row, fields })
   }
@@ -74,6 +78,7 @@ export class Tally {
   /** Adds the batch to what was before. */
   addTo(figures: BackfillFigures, { sent }: SaveOutcome, holdMessages: boolean): void {
     figures.changed += this.#changed
+    figures.created += this.#created
     for (const [index, count] of Object.entries(this.#fields))
       add(figures.fields, this.#shape!.fields[Number(index)]!.name, count)
     for (const [table, count] of Object.entries(this.#effects)) add(figures.effects, table, count)

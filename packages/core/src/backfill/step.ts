@@ -3,8 +3,9 @@ import { HookError } from '../errors.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import type { SaveOutcome } from '../save/save.js'
 import type { Store } from '../store/database.js'
-import { advance, nextIds, nextRecords, readBackfill, setState } from './backfill-store.js'
+import { advance, nextIds, nextRecords, nextRows, readBackfill, setState, type FileRow } from './backfill-store.js'
 import { saveBatch, type Batch } from './batch.js'
+import { saveFileRows } from './file-rows.js'
 import { undoBatch, type Touched } from './undo.js'
 import { isUntouched } from './untouched.js'
 import { checkWish } from './wish.js'
@@ -35,7 +36,7 @@ export function stepBackfill(store: Store, environmentFor: (user: string) => Sav
     })
   try {
     // Where nothing leaves the application, a batch that is gone with its cursor is done again.
-    if (before.done < before.total && !before.wish?.withMessages) store.lazily(work)
+    if (before.done < before.total && !before.wish?.withMessages && !before.wish?.rows) store.lazily(work)
     else work()
   } catch (error) {
     // A full disk or a lock may be gone another time; what hooks or tables are to blame for has to be mended first.
@@ -54,13 +55,18 @@ function batchOf(
   untouched: boolean,
 ): Pick<Batch, 'outcome' | 'alone'> | null {
   const { id, done, figures, user, wish, undoes } = backfill
-  const records = undoes === null ? nextIds(store, backfill, rows) : nextRecords(store, backfill, rows)
+  const records = wish?.rows
+    ? nextRows(store, backfill, rows)
+    : undoes === null
+      ? nextIds(store, backfill, rows)
+      : nextRecords(store, backfill, rows)
   if (records.length === 0) {
     setState(store, id, 'done')
     return null
   }
-  const batch =
-    undoes === null
+  const batch = wish?.rows
+    ? saveFileRows(environment, wish, records as FileRow[], figures, { user, job: id })
+    : undoes === null
       ? saveBatch(environment, checkWish(environment, wish!, user), wish!, records as number[], figures, {
           user,
           job: id,

@@ -2,6 +2,7 @@ import { kind } from './kind.js'
 
 /** Errors of files that come in and go out, and of views. */
 export const EXCHANGE_ERRORS = {
+  'csv/row-left': kind(422, '{detail}', 'Mend the row in the file, and import it again.'),
   'csv/bad-mapping': kind(
     400,
     '{file} cannot be read as records of {table} that way: {detail}',

@@ -11,12 +11,16 @@ import {
   writeZip,
   zipOfPlugin,
   type Application,
+  type FileRow,
 } from '@patient-hook/core'
 import { serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
-import { csvResult } from '../services/csv-in.js'
+import type { Backfills } from '../services/backfills.js'
+import { csvOfBackfill, csvResult } from '../services/csv-in.js'
 import type { Jobs } from '../services/jobs.js'
 
+/** More rows than these are saved batch by batch, so that other saves come through, and what is done can be stopped and taken back. */
+const MOST_IN_ONE_SAVE = 5000
 const NOTHING = { created: 0, changed: 0, ripples: 0 }
 const NO_SAVE = { save: null, refusals: [], sent: [], error: null }
 
@@ -25,6 +29,7 @@ export function exchangeRoutes(
   { live, tries, reader }: Application,
   jobs: Jobs,
   delivery: Delivery,
+  backfills: Backfills,
   options: ServeOptions,
 ): Router {
   const router = Router()
@@ -64,7 +69,7 @@ export function exchangeRoutes(
   )
   serve(router, ROUTES.importCsv, options, async ({ params: { table }, body: { file, text, columns, user, partial, dry } }) => {
     const title = dry ? `What ${file} would do to ${table}` : `${file} into ${table}`
-    return jobs.begin('csv', title, async (job) => {
+    const info = jobs.begin('csv', title, async (job) => {
       const { signal } = job
       if (dry) {
         const tried = await tries.call('tryCsvRows', [table, file, text, columns ?? null, { user, partial }], { signal })
@@ -77,6 +82,26 @@ export function exchangeRoutes(
       job.progress(0, rows.length)
       // What was stopped by now is not begun; a save that has begun ends.
       signal.throwIfAborted()
+      if (rows.length > MOST_IN_ONE_SAVE) {
+        // Either all rows are kept or none: what would be refused is known before the first is saved.
+        if (!partial) {
+          const tried = await tries.call('tryCsvRows', [table, file, text, columns ?? null, { user, partial }], { signal })
+          if (tried.outcome.error) return job.result(csvResult(tried))
+        }
+        const wish = { table, where: {}, order: [], withEffects: true, withMessages: true, rows: { file, partial } }
+        const numbered = rows.map((row, at): FileRow => [read.numbers?.[at] ?? at + 1, row])
+        const left = read.unreadable.map(({ row, field, message }) => ({ table, id: row ?? 0, field: field ?? null, message }))
+        const backfill = await live.beginRows(wish, user ?? live.info.users[0]?.name ?? 'owner', numbered, {
+          unread: read.left,
+          left,
+        })
+        await backfills.runWithin(backfill, info.id, job).catch((error: unknown) => {
+          // How far it came is told all the same.
+          if (!HookError.is(error)) throw error
+        })
+        job.result(csvOfBackfill(await reader.read('backfill', backfill.id), read.left))
+        return signal.throwIfAborted()
+      }
       const outcome = await live.save(rows, { user, partial, returnRecords: false })
       if (outcome.sent.length > 0) delivery.wake()
       job.progress(rows.length, rows.length)
@@ -85,6 +110,7 @@ export function exchangeRoutes(
       const { records } = save === null ? { records: [] } : await reader.read('save', save)
       job.result(csvResult({ read, outcome, counts, records }))
     })
+    return info
   })
   return router
 }

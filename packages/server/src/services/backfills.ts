@@ -1,6 +1,8 @@
 import type { BackfillInfo } from '@patient-hook/contract'
 import { HookError, report, runBackfill, type Application, type ErrorReport } from '@patient-hook/core'
-import type { Jobs } from './jobs.js'
+import type { JobControl, Jobs } from './jobs.js'
+
+type Control = JobControl<'backfill'>
 
 /** Backfills that run: each has a job that tells its progress, one at a time. After a new start those that were running go on. */
 
@@ -30,37 +32,49 @@ export class Backfills {
   }
 
   run(backfill: BackfillInfo): void {
-    const { id, undoes } = backfill
+    const { id, undoes, wish } = backfill
     if (this.#jobs.has(id)) return
-    const { live } = this.application
-    const job = this.jobs.begin('backfill', undoes === null ? `Backfill ${id}` : `Backfill ${undoes} taken back`, (control) => {
-      const work = this.#last.then(async () => {
-        try {
-          control.progress(backfill.done, backfill.total)
-          const { signal } = control
-          const ended = await runBackfill(live, id, {
-            signal,
-            onProgress: (done, total) => {
-              control.progress(done, total)
-              this.wake()
-            },
-          })
-          control.result(ended)
-          if (ended.failure) throw new HookError(ended.failure as ErrorReport)
-          // Whoever stops the job means the backfill; a server that ends does not.
-          if (signal.aborted && ended.state === 'running' && !this.#closing) await live.call('holdBackfill', id, 'paused')
-        } catch (error) {
-          const failure = HookError.is(error) ? error.report : report('engine/failed', { reason: (error as Error).message })
-          await live.call('failBackfill', id, failure).catch(() => {})
-          throw error
-        } finally {
-          this.#jobs.delete(id)
-        }
-      })
-      this.#last = work.then(() => this.#again(id)).catch(() => {})
-      return work
-    })
+    const title = undoes === null ? (wish?.rows?.file ?? `Backfill ${id}`) : `Backfill ${undoes} taken back`
+    const job = this.jobs.begin('backfill', title, (control) => this.#work(backfill, control))
     this.#jobs.set(id, job.id)
+  }
+
+  /** Runs it within a job that there is already, until it is done or paused. @throws HookError why it failed */
+  async runWithin(backfill: BackfillInfo, job: string, control: Omit<Control, 'result'>): Promise<void> {
+    const { id } = backfill
+    this.#jobs.set(id, job)
+    const { signal, progress } = control
+    await this.#work(backfill, { signal, progress, result: () => {} })
+  }
+
+  #work(backfill: BackfillInfo, control: Control): Promise<void> {
+    const { id } = backfill
+    const { live } = this.application
+    const work = this.#last.then(async () => {
+      try {
+        control.progress(backfill.done, backfill.total)
+        const { signal } = control
+        const ended = await runBackfill(live, id, {
+          signal,
+          onProgress: (done, total) => {
+            control.progress(done, total)
+            this.wake()
+          },
+        })
+        control.result(ended)
+        if (ended.failure) throw new HookError(ended.failure as ErrorReport)
+        // Whoever stops the job means the backfill; a server that ends does not.
+        if (signal.aborted && ended.state === 'running' && !this.#closing) await live.call('holdBackfill', id, 'paused')
+      } catch (error) {
+        const failure = HookError.is(error) ? error.report : report('engine/failed', { reason: (error as Error).message })
+        await live.call('failBackfill', id, failure).catch(() => {})
+        throw error
+      } finally {
+        this.#jobs.delete(id)
+      }
+    })
+    this.#last = work.then(() => this.#again(id)).catch(() => {})
+    return work
   }
 
   /** Somebody may have gone on with it while its last batch ended. */

@@ -1,4 +1,5 @@
-import type { CsvResult, ErrorReport, SavedRecord, SaveOutcome } from '@patient-hook/contract'
+import { report } from '@patient-hook/core'
+import type { BackfillInfo, BackfillLeft, CsvResult, ErrorReport, SavedRecord, SaveOutcome } from '@patient-hook/contract'
 
 /** What is told of a save of a file's rows: counts of all of them, the first with what becomes of them. */
 
@@ -30,6 +31,7 @@ export function csvResult({ read, outcome: { save, refusals, sent, error }, coun
   return {
     rows: rows + left,
     save,
+    backfill: null,
     ...counts,
     same: Math.max(0, good - counts.created - counts.changed),
     refused: refused + left,
@@ -37,5 +39,32 @@ export function csvResult({ read, outcome: { save, refusals, sent, error }, coun
     error: error && inFile(error),
     messages: sent.length,
     records: records.filter(({ depth }) => depth === 0).slice(0, MOST_RECORDS),
+  }
+}
+
+const sum = (counts: Readonly<Record<string, number>>): number => Object.values(counts).reduce((all, count) => all + count, 0)
+
+/** The same of a file that was saved batch by batch, as far as it came. @param unread rows that cannot be read */
+export function csvOfBackfill(
+  { backfill, left }: { backfill: BackfillInfo; left: readonly BackfillLeft[] },
+  unread: number,
+): CsvResult {
+  const { id, total, done, figures, failure } = backfill
+  const refusals = left
+    .slice(0, MOST_REFUSALS)
+    .map(({ table, id: row, field, message }) => report('csv/row-left', { table, row, field, detail: message }))
+  return {
+    rows: total + unread,
+    save: null,
+    backfill: id,
+    created: figures.created,
+    changed: figures.changed - figures.created,
+    same: Math.max(0, done - figures.changed - (figures.left - unread)),
+    refused: figures.left,
+    refusals,
+    error: failure,
+    ripples: sum(figures.effects),
+    messages: sum(figures.messages),
+    records: [],
   }
 }

@@ -5,6 +5,7 @@ import { stepBackfill as step } from '../../backfill/step.js'
 import { noteUntouched } from '../../backfill/untouched.js'
 import { checkWish } from '../../backfill/wish.js'
 import { HookError, type ErrorReport } from '../../errors.js'
+import { tableNamed } from '../../model/table-named.js'
 import type { SaveEnvironment } from '../../save/environment.js'
 import type { Store } from '../../store/database.js'
 import type { LiveCode } from '../live-code.js'
@@ -31,6 +32,23 @@ export function beginBackfill(open: OpenProject, wish: BackfillWish, user: strin
   const backfill = begun(open, token, () => kept.beginBackfill(open.live, table, wish, user))
   noteUntouched(open.live, backfill.id)
   return backfill
+}
+
+/** Rows of a file, part by part. @param stage what the part before was given; null for the first @param part counted from 0 */
+export function stageRows(open: OpenProject, stage: number | null, part: number, rows: kept.FileRow[]): number {
+  return open.live.transaction(() => ({ value: kept.stageRows(open.live, stage, part, rows), keep: true }))
+}
+
+/** Begins to save rows that were staged. @throws HookError project/unknown-table */
+export function beginRows(
+  open: OpenProject,
+  wish: BackfillWish,
+  user: string,
+  staged: Parameters<typeof kept.beginRows>[3],
+  token: string,
+): BackfillInfo {
+  tableNamed(open.liveCode.for(user).project.tables, wish.table)
+  return begun(open, token, () => kept.beginRows(open.live, wish, user, staged))
 }
 
 /** @throws HookError backfill/unknown, or backfill/state where there is nothing to take back, or not yet */

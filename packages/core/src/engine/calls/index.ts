@@ -1,4 +1,13 @@
-import { beginBackfill, failBackfill, holdBackfill, planBackfill, stepBackfill, undoBackfill } from './backfilling.js'
+import {
+  beginBackfill,
+  beginRows,
+  failBackfill,
+  holdBackfill,
+  planBackfill,
+  stageRows,
+  stepBackfill,
+  undoBackfill,
+} from './backfilling.js'
 import { check } from './checking.js'
 import { compileAhead, moduleNumbers } from './compiling.js'
 import { planCode } from './code.js'
@@ -63,6 +72,8 @@ export const CALLS = {
   givenSave,
   planBackfill,
   beginBackfill,
+  stageRows,
+  beginRows,
   undoBackfill,
   holdBackfill,
   failBackfill,

@@ -1,3 +1,4 @@
+import { dropStaged } from '../../backfill/backfill-store.js'
 import { writeKept } from '../../disk/kept-on-disk.js'
 import { withChanges } from '../../model/files.js'
 import { tablesInOrder } from '../../model/order.js'
@@ -51,6 +52,7 @@ export function openDatabase(open: OpenProject, database: string, files: Files |
       return { value: undefined, keep: true }
     })
     checkHealth(store, project)
+    dropStaged(store)
     open.own(store)
     open.runtimes.use(open.runtimes.make(texts, { project, ahead: 'probed' }))
     writeKept()

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import type {
   BackfillInfo,
+  BackfillLeft,
   BackfillWish,
   Files,
   InputRow,
@@ -11,6 +12,7 @@ import type {
   ReleaseInfo,
 } from '@patient-hook/contract'
 import { withProjectChange } from '@patient-hook/contract/project-change'
+import { PART, type FileRow } from '../../backfill/backfill-store.js'
 import { HookError, report } from '../../errors.js'
 import { withChanges } from '../../model/files.js'
 import type { SaveOutcome } from '../../save/save.js'
@@ -57,6 +59,14 @@ export interface OnTheWay {
 
 /** @param change how the project came to what it is; null where that is not known */
 type Listener = (change: ProjectChange | null) => void
+
+/** Rows that could not be read: how many, and what stands against the first of them. */
+interface Unread {
+  unread: number
+  left: BackfillLeft[]
+}
+/** Rows of a file that are handed over at a time; whole parts. */
+const STAGED = 5 * PART
 
 export class LiveEngine {
   #engine: EngineProcess | null = null
@@ -221,6 +231,16 @@ export class LiveEngine {
   beginBackfill(wish: BackfillWish, user: string): Promise<BackfillInfo> {
     const token = randomUUID()
     return this.#call('beginBackfill', [wish, user, token], token)
+  }
+
+  /** @param rows numbered as in their file @throws HookError project/unknown-table */
+  async beginRows(wish: BackfillWish, user: string, rows: readonly FileRow[], unread: Unread): Promise<BackfillInfo> {
+    let stage: number | null = null
+    // In parts, between which saves come through.
+    for (let from = 0; from < rows.length; from += STAGED)
+      stage = await this.call('stageRows', stage, from / PART, rows.slice(from, from + STAGED))
+    const token = randomUUID()
+    return this.#call('beginRows', [wish, user, { stage: stage ?? -1, total: rows.length, ...unread }, token], token)
   }
 
   /** @throws HookError backfill/unknown or backfill/state */

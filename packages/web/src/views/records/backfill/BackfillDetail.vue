@@ -125,7 +125,7 @@ const canUndo = computed(
       messages that went out stay out.
     </p>
     <ErrorNote v-if="backfill.failure" :error="backfill.failure" />
-    <FigureTable :figures="backfill.figures" :left="left" />
+    <FigureTable :figures="backfill.figures" :left="left" :file="backfill.wish?.rows?.file" />
   </article>
 </template>
 

@@ -4,7 +4,12 @@ import { computed } from 'vue'
 import { figureLines } from './words'
 
 /** What a backfill did, or would do, in figures; and the records that it left, each with why. */
-const props = defineProps<{ figures: BackfillFigures; left: readonly BackfillLeft[] }>()
+const props = defineProps<{
+  figures: BackfillFigures
+  left: readonly BackfillLeft[]
+  /** The file whose rows they are; default: records. */
+  file?: string
+}>()
 const lines = computed(() => figureLines(props.figures))
 const MOST = 100
 </script>
@@ -21,7 +26,7 @@ const MOST = 100
   <table v-if="left.length" class="plain-table" aria-label="Left as they are">
     <thead>
       <tr>
-        <th scope="col">record</th>
+        <th scope="col">{{ file === undefined ? 'record' : `row of ${file}` }}</th>
         <th scope="col">field</th>
         <th scope="col">why it is left as it is</th>
       </tr>
@@ -29,7 +34,8 @@ const MOST = 100
     <tbody>
       <tr v-for="(each, at) in left.slice(0, MOST)" :key="at">
         <td>
-          <router-link class="link" :to="{ name: 'records', params: { table: each.table, id: String(each.id) } }"
+          <template v-if="file !== undefined">row {{ each.id }}</template>
+          <router-link v-else class="link" :to="{ name: 'records', params: { table: each.table, id: String(each.id) } }"
             >{{ each.table }} {{ each.id }}</router-link
           >
         </td>

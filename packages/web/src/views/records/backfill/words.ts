@@ -4,6 +4,7 @@ import type { BackfillFigures, BackfillInfo } from '@patient-hook/contract'
 
 export function titleOf({ wish, undoes, table }: BackfillInfo): string {
   if (undoes !== null) return `takes back ${undoes}`
+  if (wish?.rows) return `${table}: rows of ${wish.rows.file}`
   if (wish?.hooks) return `${table}: ${wish.hooks.join(', ')}`
   if (wish?.number) return `${table}: numbers in ${wish.number.field}`
   return `${table}: sets ${Object.keys(wish?.set ?? {}).join(', ')}`
@@ -16,9 +17,10 @@ const counts = (of: Record<string, number>): string =>
 
 /** Lines of a table: what, and how many. */
 export function figureLines(figures: BackfillFigures): { what: string; count: string }[] {
-  const { changed, fields, left, passed, effects, heldEffects, messages, heldMessages, numbers } = figures
+  const { changed, created, fields, left, passed, effects, heldEffects, messages, heldMessages, numbers } = figures
   const lines = [
-    { what: 'records changed', count: String(changed) },
+    { what: 'records changed', count: String(changed - created) },
+    { what: 'new records', count: created > 0 ? String(created) : '' },
     ...Object.entries(fields).map(([field, count]) => ({ what: `of these, ${field}`, count: String(count) })),
     ...Object.entries(numbers).map(([sequence, { first, last, count }]) => ({
       what: `numbers of ${sequence}`,

@@ -12,7 +12,10 @@ import { useJob } from '../../../lib/use-job'
 import { useProject } from '../../../stores/project'
 import CsvColumns from './CsvColumns.vue'
 
-/** A table's records as CSV, and rows of a CSV file through the save path: mapped and rehearsed first, then kept in one save. */
+/**
+ * A table's records as CSV, and rows of a CSV file through the save path: mapped and rehearsed first, then kept in one save; those of a
+ * large file batch by batch.
+ */
 const props = defineProps<{ table: Table }>()
 const emit = defineEmits<{ saved: [] }>()
 const project = useProject()
@@ -26,6 +29,8 @@ const safe = ref(true)
 /** What was rehearsed last; it is shown as long as it is what would be kept. */
 const rehearsed = ref('')
 const keeping = ref(false)
+/** A large file that did not come to its end. */
+const stopped = shallowRef<CsvResult | null>(null)
 const MOST = 8
 
 const asked = computed(() => JSON.stringify([file.value?.text.length, mapping.value, partial.value, project.user]))
@@ -77,11 +82,15 @@ watch([running, results], ([isRunning]) => {
   const [kept] = results.value ?? []
   if (isRunning || !keeping.value || !kept) return
   keeping.value = false
-  if (kept.save === null) return
+  if (kept.save === null && kept.backfill === null) return
   close()
+  if (kept.backfill !== null && (kept.error || handled(kept) < kept.rows)) stopped.value = kept
   emit('saved')
 })
+/** Rows that were saved or left out. */
+const handled = ({ created, changed, same, refused }: CsvResult): number => created + changed + same + refused
 function close(): void {
+  stopped.value = null
   file.value = null
   known.value = null
   error.value = null
@@ -102,6 +111,14 @@ watch(() => props.table.name, close)
     </label>
     <label class="toggle pick">CSV in<input type="file" accept=".csv,.tsv,.txt" aria-label="CSV file" @change="choose" /></label>
   </span>
+  <p v-if="stopped" class="small" role="status">
+    Stopped after {{ handled(stopped) }} of {{ stopped.rows }} rows<template v-if="stopped.error"
+      >: {{ stopped.error.message }}</template
+    >.
+    <router-link class="link" :to="{ name: 'backfills', params: { id: String(stopped.backfill) } }"
+      >Resume or undo it</router-link
+    >
+  </p>
   <section v-if="file || error" class="panel line-b small" aria-label="CSV in">
     <ErrorNote v-if="error ?? failed" :error="(error ?? failed)!.report" />
     <template v-if="file && known">
