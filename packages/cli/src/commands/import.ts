@@ -3,7 +3,6 @@ import { basename, join, resolve } from 'node:path'
 import type { Command } from 'commander'
 import type { ImportPlan, JobInfo, CsvResult } from '@patient-hook/contract'
 import { belongsToProject } from '@patient-hook/contract/paths'
-import { HookError } from '@patient-hook/core/workbench'
 import { withApplication, type Asked } from '../application.js'
 import { EXIT, errorText, print, printJson, usage } from '../output.js'
 import { filesOf } from '../project.js'
@@ -124,8 +123,12 @@ async function importRows(
       else if (event.event === 'state' && event.results.length > 0) result = event.results[0] as CsvResult
     })
   })
-  // A job that ended without a word was stopped before the first row was saved.
-  if (result === null) throw new HookError('request/cancelled')
+  if (result === null) {
+    if (json) printJson({ kept: false, stopped: true, saved: 0 })
+    else print('Stopped before a row was saved.')
+    process.exitCode = EXIT.notWell
+    return
+  }
   const { rows, save, backfill, created, changed, same, refused, refusals, error } = result as CsvResult
   const saved = created + changed + same
   const stopped = backfill !== null && saved + refused < rows
