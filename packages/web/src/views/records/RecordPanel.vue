@@ -8,6 +8,7 @@ import { useDocument } from '../../components/document/use-document'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
+import { changedSince, draftKey, useRecordDrafts, type ChangedSince } from '../../stores/record-drafts'
 import { removalWords } from '../../lib/effect-words'
 import HistoryList from './HistoryList.vue'
 import WhyPanel from './WhyPanel.vue'
@@ -39,16 +40,43 @@ const fail = (thrown: unknown) => {
   error.value = thrown.report
 }
 
-async function load(): Promise<void> {
+const drafts = useRecordDrafts()
+/** The record whose rows stand in the form; null while they are read. */
+const shown = ref<string | null>(null)
+/** What is typed was typed before, and kept; and what others have changed of it since. */
+const restored = shallowRef<{ since: ChangedSince[] } | null>(null)
+
+/** One after the other: rows of a record that is left while it is read would stand in the form of the next. */
+let loading = Promise.resolve()
+function load(): Promise<void> {
+  shown.value = null
+  rows.value = []
+  loading = loading.then(read)
+  return loading
+}
+async function read(): Promise<void> {
   error.value = null
   preview.value = null
+  restored.value = null
   rows.value = []
-  if (props.id === null) return document.addNew(props.table)
+  const key = draftKey(props.table.name, props.id)
+  const draft = drafts.of(key)
   try {
-    await document.add(props.table, props.id)
+    if (draft) {
+      await document.take(draft.inputs)
+      const [first] = rows.value
+      restored.value = { since: first?.stored ? changedSince(draft.inputs[0], first.stored.record) : [] }
+    } else if (props.id === null) document.addNew(props.table)
+    else await document.add(props.table, props.id)
   } catch (thrown) {
     fail(thrown)
+    if (draft) restored.value = { since: [] }
   }
+  if (key === draftKey(props.table.name, props.id)) shown.value = key
+}
+async function discard(): Promise<void> {
+  drafts.drop(draftKey(props.table.name, props.id))
+  await load()
 }
 watch(() => [props.table.name, props.id], load, { immediate: true })
 
@@ -66,6 +94,14 @@ const asShown = <T extends { row?: number }>(each: T): T => ({
   ...each,
   row: each.row ? (sent.value[each.row - 1] ?? each.row) : each.row,
 })
+
+function remember(): void {
+  // Of a record that is gone what was typed stays until it is discarded.
+  if (shown.value === null || rows.value.length === 0) return
+  if (canSave.value) drafts.keep(shown.value, { inputs: inputs.value.map(document.expecting) })
+  else drafts.drop(shown.value)
+}
+watch(() => JSON.stringify(changed.value), remember)
 
 let going: AbortController | null = null
 watchDebounced(
@@ -100,12 +136,13 @@ const elsewhere = computed(() =>
 )
 const warning = computed(() => (error.value ? null : (preview.value?.error ?? null)))
 
-const changedSince = computed(() => refusals.value.some(({ code }) => code === 'save/changed-since'))
+const isOutdated = computed(() => refusals.value.some(({ code }) => code === 'save/changed-since'))
 /** Shows what others have changed, and keeps what is typed here. */
 async function refresh(): Promise<void> {
   try {
     await document.refresh()
     error.value = null
+    remember()
   } catch (thrown) {
     fail(thrown)
   }
@@ -117,6 +154,7 @@ async function save(): Promise<void> {
   try {
     const outcome = await api.save(changed.value.map(document.expecting), project.user)
     emit('outcome', outcome)
+    drafts.drop(draftKey(props.table.name, props.id))
     const isGone = head.value?.mode === 'remove'
     const id = (changed.value[0] === inputs.value[0] ? outcome.records[0]?.id : undefined) ?? props.id
     if (isGone) return emit('removed')
@@ -150,7 +188,17 @@ watch(inputs, (after, before) => {
       >
     </header>
     <ErrorNote v-if="elsewhere" :error="elsewhere" />
-    <div v-if="changedSince" class="warning small" role="status">
+    <div v-if="restored" class="kept small" role="status">
+      <span>
+        What you typed earlier is not saved yet.
+        <template v-for="{ field, value } in restored.since" :key="field">
+          {{ table.fields.find((each) => each.name === field)?.label ?? field }} was changed by somebody else since: it is
+          {{ value === null ? 'empty' : value }} now.
+        </template>
+      </span>
+      <v-btn size="small" type="button" @click="discard">Discard it</v-btn>
+    </div>
+    <div v-if="isOutdated" class="warning small" role="status">
       Somebody else has changed this record meanwhile. Nothing was saved.
       <button type="button" class="toggle" @click="refresh">Show it as it is now</button>
       What you typed stays.
@@ -186,6 +234,13 @@ header {
 }
 .history {
   padding: 12px;
+}
+.kept {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 4px 12px;
+  background: rgba(var(--v-theme-primary), 0.08);
 }
 .warning {
   padding: 4px 12px;
