@@ -67,6 +67,11 @@ test('columns of a file from elsewhere are read as fields, links by what people 
   await panel.getByLabel('place names it by').selectOption('name')
   await panel.getByLabel('when is read as').selectOption('collected_on')
   await panel.getByLabel('how is read as').selectOption('kind')
+  // A look elsewhere loses none of it.
+  await page.getByRole('link', { name: 'Model' }).click()
+  await expect(page).toHaveURL(/\/model/)
+  await page.goBack()
+  await expect(panel.getByLabel('when is read as')).toHaveValue('collected_on')
   await panel.getByRole('button', { name: 'What it does' }).click()
   await expect(panel.getByRole('alert')).toContainText('no record of site has the name "nowhere"')
   await expect(panel.getByRole('alert')).toContainText('gathered.csv')

@@ -1,6 +1,17 @@
+<script lang="ts">
+interface Unsaved {
+  file: CsvFile
+  known: Columns
+  mapping: CsvMapping
+  partial: boolean
+}
+/** By table: files that were chosen and neither saved nor discarded, for as long as the page lives. */
+const unsaved = new Map<string, Unsaved>()
+</script>
+
 <script setup lang="ts">
 import type { CsvColumns as Columns, CsvMapping, CsvResult, Table } from '@patient-hook/contract'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import ChangeTable from '../../../components/ChangeTable.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import JobLine from '../../../components/JobLine.vue'
@@ -97,7 +108,27 @@ function close(): void {
   failed.value = null
   rehearsed.value = ''
 }
-watch(() => props.table.name, close)
+/** A file that was chosen waits for its table to be looked at again. */
+watch(
+  () => props.table.name,
+  (table, before) => {
+    if (before !== undefined) leave(before)
+    const waiting = unsaved.get(table)
+    if (!waiting) return
+    unsaved.delete(table)
+    file.value = waiting.file
+    known.value = waiting.known
+    mapping.value = waiting.mapping
+    partial.value = waiting.partial
+  },
+  { immediate: true },
+)
+function leave(table: string): void {
+  if (file.value && known.value && !keeping.value)
+    unsaved.set(table, { file: file.value, known: known.value, mapping: mapping.value, partial: partial.value })
+  close()
+}
+onBeforeUnmount(() => leave(props.table.name))
 </script>
 
 <template>
@@ -161,7 +192,7 @@ watch(() => props.table.name, close)
         @click="keep"
         >Save them</v-btn
       >
-      <v-btn size="small" @click="close">Close</v-btn>
+      <v-btn size="small" @click="close">{{ file ? `Discard ${file.file}` : 'Close' }}</v-btn>
     </span>
   </section>
 </template>
