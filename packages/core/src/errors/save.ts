@@ -34,7 +34,7 @@ export const SAVE_ERRORS = {
   ),
   'save/changed-since': kind(
     409,
-    '{field} of {table} {id} holds {got} now, and not {expected}: {who} changed it, {when}',
+    '{field} of {table} {id} holds {got} now, and not {expected}: {why}',
     'Look at the record as it is now, then save again.',
   ),
   'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),

@@ -19,9 +19,10 @@ export function checkExpected(
     const known = fields[index.get(field) ?? -1]
     if (!known) throw new HookError('save/unknown-field', { table: table.name, field, hint: fieldHint(field, table) })
     // A time may be written in several ways, and is kept in one.
-    if (was[field] === (fitsType(known, expected) ? keptForm(known, expected) : expected)) continue
+    const kept = fitsType(known, expected) ? keptForm(known, expected) : expected
+    if (was[field] === kept) continue
     const last = readHistory(store, table.name, was.id).findLast(({ changes }) =>
-      changes.some((change) => change.field === field),
+      changes.some((change) => change.field === field && change.from === kept),
     )
     throw new HookError('save/changed-since', {
       table: table.name,
@@ -29,8 +30,7 @@ export function checkExpected(
       field,
       expected: JSON.stringify(expected),
       got: JSON.stringify(was[field]),
-      who: last?.user ?? 'somebody',
-      when: last?.at ?? 'before there was a history',
+      why: last ? `${last.user} changed it, ${last.at}` : 'nobody changed it from that, as far as its history goes back',
     })
   }
 }

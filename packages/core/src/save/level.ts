@@ -18,10 +18,11 @@ import { writeRows } from './write.js'
 /**
  * One level of a save: typed rows at depth 0, a ripple at each depth below. Table by table, parents first, so that the
  * hooks of lines read their header as it was just written; then after-save for all, then the ripple it asked for.
+ * @param asked how many of the levels above were asked for by hooks: what follows from removed records alone always ends
  */
-export function saveLevel(session: Session, inputs: readonly LevelInput[], depth: number): void {
+export function saveLevel(session: Session, inputs: readonly LevelInput[], depth: number, asked = depth): void {
   session.stage.depth = depth
-  session.spending.depth(depth)
+  session.spending.depth(asked)
   const prepared = prepareRows(session, inputs, new Map())
   const coming = comingIn(prepared)
   const sink = new EffectSink(session)
@@ -45,7 +46,8 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
     by: [...sink.hooks].join(' + ') || 'a deleted record’s links',
     written: saved.map(({ written }) => written),
   })
-  if (sink.sets.size > 0) rippleSets(session, sink, depth + 1)
+  const next = sink.hooks.size > 0 ? asked + 1 : asked
+  if (sink.sets.size > 0) rippleSets(session, sink, depth + 1, next)
   const { batchSize } = session.project
   for (const asked of [sink.removes, sink.updates])
     for (const [table, ids] of asked) session.trades.expect(session.project.tables.get(table)!, ids.keys(), ids.size > batchSize)
@@ -53,10 +55,10 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   for (const input of rippleInputs(sink)) {
     batch.push(input)
     if (batch.length < batchSize) continue
-    saveLevel(session, batch, depth + 1)
+    saveLevel(session, batch, depth + 1, next)
     batch = []
   }
-  if (batch.length > 0) saveLevel(session, batch, depth + 1)
+  if (batch.length > 0) saveLevel(session, batch, depth + 1, next)
   session.stage.chain.pop()
   session.stage.depth = depth
 }
@@ -92,7 +94,7 @@ function saveTable(
 }
 
 /** Writes what was asked for as sets where that is all there is; beside other effects records are taken one by one, in their order. */
-function rippleSets(session: Session, sink: EffectSink, depth: number): void {
+function rippleSets(session: Session, sink: EffectSink, depth: number, asked: number): void {
   const sets = [...sink.sets.values()]
   const { spent, limits } = session.spending
   const count = sets.reduce((sum, each) => sum + each.set.count, 0)
@@ -102,7 +104,7 @@ function rippleSets(session: Session, sink: EffectSink, depth: number): void {
   }
   if (count === 0) return
   session.stage.depth = depth
-  session.spending.depth(depth)
+  session.spending.depth(asked)
   for (const { name } of parentsFirst(sets.map(({ set }) => set.table))) {
     session.spending.time()
     session.stage.atTable(name)

@@ -25,7 +25,13 @@ export function followDeletes(session: Session, rows: readonly SaveRow[], sink: 
   for (const { table, field } of linksTo(session, first.shape.table.name)) {
     if (field.link!.onDelete === 'refuse') continue
     session.spending.time()
-    for (const [id, parent] of session.store.rows(childrenSql(table.name, field.name), ids) as [number, number][]) {
+    const children = session.store.rows(childrenSql(table.name, field.name), ids) as [number, number][]
+    if (children.length > 0) sink.takeApart(table.name)
+    const moved = sink.updates.get(table.name)
+    for (const [id, parent] of children) {
+      // A hook asked for another parent.
+      const values = moved?.get(id)?.values
+      if (values && Object.hasOwn(values, field.name) && values[field.name] !== parent) continue
       const origin = originOf.get(parent)!
       if (field.link!.onDelete === 'cascade') sink.remove(table.name, id, null, origin)
       else sink.update(table.name, id, { [field.name]: null }, { hook: null, row: null }, origin)

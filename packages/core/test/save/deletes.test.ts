@@ -57,3 +57,54 @@ describe('a hook on delete of a cascaded child reads its parent as it was', () =
     expect(new Set(logs.map((line) => line.text))).toEqual(new Set(['1']))
   })
 })
+
+describe('what links to a removed record', () => {
+  const chain = (count: number, hooks: Record<string, string> = {}, onDelete = 'cascade') => {
+    const world = new World({
+      tables: { node: { fields: { name: text, parent: link('node', onDelete) } } },
+      hooks,
+      project: { budgets: { ripples: 3 } },
+    })
+    world.load(
+      'node',
+      Array.from({ length: count }, (_, at) => ({ id: at + 1, name: `n${at + 1}`, parent: at === 0 ? null : at })),
+    )
+    return world
+  }
+
+  test('goes with it however deep that leads: only what hooks ask for counts against the ripple budget', () => {
+    const world = chain(40)
+    const { spent } = world.run([{ table: 'node', values: { id: 1 }, remove: true }])
+    expect([world.all('node').length, spent.ripples]).toEqual([0, 0])
+  })
+
+  test('a hook that goes on without end beside it is stopped still', () => {
+    const world = chain(40, {
+      again: hook(
+        `{ table: 'node', moment: 'after-save', on: ['delete', 'create'], each(row, _, { create }) { create('node', { name: 'x' }) } }`,
+      ),
+    })
+    expect(world.try([{ table: 'node', values: { id: 1 }, remove: true }]).error?.code).toBe('budget/spent')
+    expect(world.all('node')).toHaveLength(40)
+  })
+
+  test.each(['cascade', 'clear'])('is moved to another record by a hook before %s takes it', (onDelete) => {
+    for (const move of [
+      `each(row, _, { update }) { update('room', { house: row.id }, { house: 2 }) }`,
+      `load: ({ rows, store }) => store.children('room', 'house', rows.map(row => row.id), []), each(row, rooms, { update }) { for (const room of rooms.get(row.id)) update('room', room.id, { house: 2 }) }`,
+    ]) {
+      const world = new World({
+        tables: { ...tables, room: { fields: { house: link('house', onDelete), name: text } } },
+        hooks: { move: hook(`{ table: 'house', moment: 'after-save', on: ['delete'], ${move} }`) },
+      })
+      world.put('house', { name: 'North' }, { name: 'South' })
+      world.put('room', { house: 1, name: 'Blue' }, { house: 1, name: 'Red' }, { house: 2, name: 'Green' })
+      world.run([{ table: 'house', values: { id: 1 }, remove: true }])
+      expect(world.all('room').map(({ name, house }) => [name, house])).toEqual([
+        ['Blue', 2],
+        ['Red', 2],
+        ['Green', 2],
+      ])
+    }
+  })
+})
