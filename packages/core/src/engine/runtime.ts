@@ -1,7 +1,7 @@
 import { HookError } from '../errors.js'
 import { parseProject } from '../model/project.js'
 import type { Project } from '../model/types.js'
-import type { CollectedTest } from '../prove/collect.js'
+import { nothingCollected, type Collected } from '../prove/collect.js'
 import { testModule } from '../prove/run-tests.js'
 import { Spending } from '../save/budget.js'
 import { defineHook } from '../save/hook-definition.js'
@@ -16,7 +16,7 @@ export interface Runtime {
   project: Project
   sandbox: Sandbox
   program: Program
-  collected: { tests: CollectedTest[]; lineOf: () => number | undefined }
+  collected: Collected
   /** Where probed code reports to; only of a runtime that was made for recording. */
   probe: ProbeSwitch | null
 }
@@ -49,7 +49,7 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
   const { project: known, like } = options
   const project = known ?? parseProject(files)
   const meter = like?.sandbox.meter ?? new Meter()
-  const collected: Runtime['collected'] = like?.collected ?? { tests: [], lineOf: () => undefined }
+  const collected: Runtime['collected'] = like?.collected ?? nothingCollected()
   const probe = like ? like.probe : options.equipment === 'probed' ? new ProbeSwitch() : null
   const sandbox = new Sandbox({
     ...(probe ? { probe } : {}),

@@ -64,7 +64,14 @@ export const TEST_TYPES = `
     only(name: string, options: TestOptions, body: TestBody): void
   }
   export const test: TestFunction
-  export function describe(name: string, body: () => void): void
+  interface DescribeFunction {
+    (name: string, body: () => void): void
+    /** Its tests are skipped. */
+    skip(name: string, body: () => void): void
+  }
+  export const describe: DescribeFunction
+  /** Runs before each test of the describe, or the file, that it stands in. */
+  export function beforeEach(setup: TestBody): void
 
   /** What a record or a list of them is compared with: its fields by name, each with any value or matcher. */
   type Loose<T> = T extends readonly (infer R)[] ? readonly Loose<R>[] : T extends object ? { [K in keyof T]?: unknown } : unknown

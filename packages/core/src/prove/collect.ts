@@ -27,15 +27,23 @@ export interface CollectedTest {
 }
 
 type Body = (...values: unknown[]) => unknown
+
+/** What the test file that is being loaded has told so far. */
+export interface Collected {
+  tests: CollectedTest[]
+  /** What runs before each test of the file. */
+  setups: Body[]
+  /** The line of the test file that is at work, from 1. */
+  lineOf: () => number | undefined
+}
+export const nothingCollected = (): Collected => ({ tests: [], setups: [], lineOf: () => undefined })
 const OPTIONS = ['fixtures', 'user', 'clock', 'hooks']
 
-/** @param lineOf finds the line in the test file that is being loaded */
-export function makeCollector(
-  tests: CollectedTest[],
-  expect: unknown,
-  lineOf: () => number | undefined,
-): Record<string, unknown> {
+export function makeCollector(state: Collected, expect: unknown): Record<string, unknown> {
   const path: string[] = []
+  /** By describe around: what runs before each test of it, also where it stands behind that. */
+  const setups: Body[][] = []
+  let skipping = 0
   const add = (
     name: unknown,
     given: readonly unknown[],
@@ -58,13 +66,18 @@ export function makeCollector(
         throw new HookError('hook/bad-definition', {
           detail: `test '${name}': there is no option ${key}; there are ${OPTIONS.join(', ')}`,
         })
-    tests.push({
+    const before = [state.setups, ...setups]
+    const run = call(body as Body)
+    state.tests.push({
       name: [...path, name].join(' › '),
       options: known as TestOptions,
-      skip,
+      skip: skip || skipping > 0,
       only,
-      body: call(body as Body),
-      line: lineOf(),
+      body: (api) => {
+        for (const setup of before.flat()) setup(api)
+        return run(api)
+      },
+      line: state.lineOf(),
     })
   }
   const test = entry('test', TEST, (name, first, second) => add(name, [first, second], (body) => (api) => body(api), false), {
@@ -83,17 +96,34 @@ export function makeCollector(
       )
     }),
   })
-  const describe = entry('describe', [scalar, callback], (name, body) => {
+  const group = (name: unknown, body: unknown) => {
     if (typeof body !== 'function')
       throw new HookError('hook/bad-definition', { detail: `describe takes a name and a function, but got ${gotOf(body)}` })
     path.push(typeof name === 'string' ? name : gotOf(name))
+    setups.push([])
     try {
       ;(body as () => void)()
     } finally {
       path.pop()
+      setups.pop()
     }
+  }
+  const describe = entry('describe', [scalar, callback], group, {
+    skip: entry('describe.skip', [scalar, callback], (name, body) => {
+      skipping++
+      try {
+        group(name, body)
+      } finally {
+        skipping--
+      }
+    }),
   })
-  return { test, describe, expect }
+  const beforeEach = entry('beforeEach', [callback], (setup) => {
+    if (typeof setup !== 'function')
+      throw new HookError('hook/bad-definition', { detail: `beforeEach takes a function, but got ${gotOf(setup)}` })
+    ;(setups.at(-1) ?? state.setups).push(setup as Body)
+  })
+  return { test, describe, beforeEach, expect }
 }
 
 /** The options of a test, or its function. */
@@ -101,17 +131,30 @@ const optionsOrBody: Reader<unknown> = (value, call) => (typeof value === 'funct
 /** Of a test: its name, its options, if any, and its function. */
 const TEST = [scalar, optionsOrBody, optionsOrBody] as const
 
-/** `%s` takes the values in turn, `$name` a property of an object; a name without either gets its number. */
+/**
+ * The name of a case, by the letters of printf as most test runners take them: %s, %d, %i, %f, %j, %o and %O take the values in turn, %# is
+ * the case's place from 0, %$ from 1, %% a per cent sign; `$name` and `$name.part` are of an object. A name without any of them gets its number.
+ */
 function caseName(name: string, values: readonly unknown[], index: number): string {
   let at = 0
   const text = (value: unknown): string => shown(value, 'test.each')
   const filled = name
-    .replace(/%[sdj]/g, () => text(values[at++]))
-    .replace(/\$(\w+)/g, (whole, key: string) => {
-      const first = describeValue(values[0])
-      return first !== null && typeof first === 'object' && Object.hasOwn(first, key)
-        ? text((first as Record<string, unknown>)[key])
-        : whole
+    .replace(/%([sdifjoO#$%])/g, (_, letter: string) => {
+      if (letter === '%') return '%'
+      if (letter === '#') return String(index)
+      if (letter === '$') return String(index + 1)
+      const value = values[at++]
+      if (letter === 'd' || letter === 'f') return String(Number(value))
+      if (letter === 'i') return String(Math.trunc(Number(value)))
+      return text(value)
+    })
+    .replace(/\$(\w+(?:\.\w+)*)/g, (whole, path: string) => {
+      let part: unknown = describeValue(values[0])
+      for (const key of path.split('.')) {
+        if (part === null || typeof part !== 'object' || !Object.hasOwn(part, key)) return whole
+        part = (part as Record<string, unknown>)[key]
+      }
+      return text(part)
     })
   return filled === name ? `${name} (${index + 1})` : filled
 }

@@ -8,7 +8,7 @@ import { AT_WORK, atWork } from '../watch.js'
 import { Spending } from '../save/budget.js'
 import type { SaveEnvironment, SaveOutcome } from '../save/save.js'
 import type { Program } from '../save/program.js'
-import { makeCollector, type CollectedTest } from './collect.js'
+import { makeCollector, type Collected, type CollectedTest } from './collect.js'
 import { expectations, matcherResult, safeExpect } from './expect.js'
 import { FixtureStores } from './fixtures/fixture-stores.js'
 import { failureOf, makeTestApi } from './test-api.js'
@@ -20,8 +20,8 @@ export type TestResult = Omit<SharedTestResult, 'error'> & {
 }
 
 /** What a test file imports; `take` collects while a file is being loaded. */
-export function testModule(state: { tests: CollectedTest[]; lineOf: () => number | undefined }): Record<string, unknown> {
-  return Object.freeze(makeCollector(state.tests, safeExpect(), () => state.lineOf()))
+export function testModule(state: Collected): Record<string, unknown> {
+  return Object.freeze(makeCollector(state, safeExpect()))
 }
 
 /** By file: what a test ran. */
@@ -31,7 +31,7 @@ export interface TestPlan {
   project: Project
   program: Program
   sandbox: Sandbox
-  collected: { tests: CollectedTest[]; lineOf: () => number | undefined }
+  collected: Collected
 }
 
 /**
@@ -106,7 +106,8 @@ function takeCounts({ sandbox }: TestPlan): TestCounts | null {
 
 function collect(plan: TestPlan, file: string, note: (result: TestResult) => void): CollectedTest[] {
   const { collected, sandbox } = plan
-  collected.tests.length = 0
+  collected.tests = []
+  collected.setups = []
   collected.lineOf = () => sandbox.caller()?.line
   const spending = new Spending(plan.project, 1, sandbox.meter, () => ({ file, chain: '' }))
   try {

@@ -254,11 +254,11 @@ function isDefinition(node: ts.Expression): boolean {
 
 /** The statements of `describe(name, () => { … })`. */
 function describedBy(node: ts.Expression): readonly ts.Statement[] | null {
-  if (!ts.isCallExpression(node) || node.expression.getText() !== 'describe') return null
+  if (!ts.isCallExpression(node) || !/^describe(\.skip)?$/.test(node.expression.getText())) return null
   const body = node.arguments[1]
   return body && ts.isFunctionLike(body) && 'body' in body && body.body && ts.isBlock(body.body) ? body.body.statements : null
 }
 
 /** `test(…)`, `describe(…)`, `test.each(…)(…)`: what they are given runs later, or only tells of tests. */
 const isTestCall = (node: ts.Expression): boolean =>
-  ts.isCallExpression(node) && /^(test|describe)\b/.test(node.expression.getText())
+  ts.isCallExpression(node) && /^(test|describe|beforeEach)\b/.test(node.expression.getText())

@@ -3,6 +3,7 @@ import { expect, test } from 'vitest'
 import { isEntry } from '../../src/entry/entry.js'
 import { sealClass, sealFunctions } from '../../src/harden.js'
 import { makeTestApi } from '../../src/prove/test-api.js'
+import { nothingCollected } from '../../src/prove/collect.js'
 import { testModule } from '../../src/prove/run-tests.js'
 import { defineHook } from '../../src/save/hook-definition.js'
 import { errorOf } from '../error-of.js'
@@ -79,7 +80,7 @@ test('all that hooks are given', () => {
 
 test('all that modules and tests can import', () => {
   const w = world()
-  const collected = { tests: [], lineOf: () => undefined }
+  const collected = nothingCollected()
   const given = [{ defineHook }, testModule(collected), makeTestApi(w.environment, {})]
   const module = given[1] as { expect: (value: unknown) => unknown; test: { each(cases: unknown[]): unknown } }
   const functions = reached([given, module.expect(1), module.test.each([1])])

@@ -124,3 +124,69 @@ test.skip('three', () => {})
     ['four', 'passed'],
   ])
 })
+
+describe('a test file', () => {
+  const run = (body: string) =>
+    runTests(
+      makeRuntime(
+        filesOf({
+          tables,
+          hooks,
+          tests: { all: `import { test, expect, describe, beforeEach } from 'patient-hook/test'\n${body}` },
+          project: { users: ['ada'] },
+        }),
+      ),
+    ).map(({ name, status, error }) => [name, error?.message ?? status])
+
+  test('runs beforeEach of what is around a test, the outer one first, in a state of its own', () => {
+    const body = `
+      const said = []
+      beforeEach(({ save }) => { save('head', { name: 'outer' }); said.push('outer') })
+      test('one', ({ rows }) => expect([rows('head').length, said.join()]).toEqual([1, 'outer']))
+      describe('in', () => {
+        test('two', ({ rows }) => expect(rows('head').map(head => head.name)).toEqual(['outer', 'inner']))
+        beforeEach(({ save }) => { save('head', { name: 'inner' }) })
+        test('three', ({ rows }) => expect(rows('head')).toHaveLength(2))
+      })
+      test('four', ({ rows }) => expect([rows('head').length, said.join()]).toEqual([1, 'outer']))`
+    expect(run(body)).toEqual([
+      ['one', 'passed'],
+      ['in › two', 'passed'],
+      ['in › three', 'passed'],
+      ['four', 'passed'],
+    ])
+  })
+
+  test('skips a describe', () => {
+    const body = `describe.skip('later', () => { test('a', () => expect(1).toBe(2)); describe('b', () => test('c', () => {})) })
+      test('d', () => expect(1).toBe(1))`
+    expect(run(body)).toEqual([
+      ['later › a', 'skipped'],
+      ['later › b › c', 'skipped'],
+      ['d', 'passed'],
+    ])
+  })
+
+  test('a beforeEach that fails fails the test, and one that is no function is told', () => {
+    expect(run(`beforeEach(({ save }) => { save('line', { note: 'x' }) })\ntest('a', () => expect(1).toBe(1))`)).toEqual([
+      ['a', 'no x'],
+    ])
+    expect(run(`beforeEach('x')`)[0]![1]).toMatch(/beforeEach takes a function, but got text "x"/)
+  })
+
+  test('names its cases by the letters of printf, by properties and their parts, and by their number', () => {
+    const body = `
+      test.each([[1.5, 'x'], [2, { a: 1 }]])('%s %d %i %f %j %% %# %$', () => expect(1).toBe(1))
+      test.each([[3.7, 'y']])('%i of %o', () => expect(1).toBe(1))
+      test.each([{ name: 'n', of: { kind: 'k' } }])('$name $of.kind $none', () => expect(1).toBe(1))
+      test.each([1, 'two'])('mixed', () => expect(1).toBe(1))`
+    expect(run(body).map(([name]) => name)).toEqual([
+      '1.5 NaN NaN NaN null % 0 1',
+      '2 NaN NaN NaN null % 1 2',
+      '3 of y',
+      'n k $none',
+      'mixed (1)',
+      'mixed (2)',
+    ])
+  })
+})
