@@ -52,9 +52,32 @@ function note(thrown: unknown): void {
   // Matchers that compare in parts say the difference in their message only.
   const both = 'expected' in matcher && 'actual' in matcher
   results.set(thrown, {
-    message: readThrown(thrown).message,
+    message: withoutFrames(readThrown(thrown).message),
     sides: both ? { expected: show(matcher.expected), received: show(matcher.actual) } : {},
   })
+}
+
+/** Of an error that a test threw, the library shows the stack, which leads through our own code. */
+const withoutFrames = (message: string): string => message.replaceAll(/\n\s+at [^\n]*:\d+:\d+\)?(?=\n|$)/g, '').trimEnd()
+
+/** Flags of a pattern, by the property that each stands for (ECMA-262, RegExp.prototype.flags). */
+const FLAGS = {
+  hasIndices: 'd',
+  global: 'g',
+  ignoreCase: 'i',
+  multiline: 'm',
+  dotAll: 's',
+  unicode: 'u',
+  unicodeSets: 'v',
+  sticky: 'y',
+} as const
+const slot = (name: string) => Object.getOwnPropertyDescriptor(RegExp.prototype, name)!.get!
+
+/** A pattern of a test is of the sandbox’s own kind: the library knows, and shows, only those of its own. */
+function ownPattern(value: unknown): unknown {
+  if (!types.isRegExp(value)) return value
+  const flags = Object.entries(FLAGS).map(([name, letter]) => (slot(name).call(value) ? letter : ''))
+  return new RegExp(slot('source').call(value) as string, flags.join(''))
 }
 
 let asked = 0
@@ -80,7 +103,7 @@ class Expectation {
       entryOfMany(`expect.${name}`, compared, function (this: Expectation, values) {
         asked++
         try {
-          this.#host[name]!(...values)
+          this.#host[name]!(...values.map(ownPattern))
         } catch (error) {
           note(error)
           throw error
@@ -102,7 +125,7 @@ const shapesOf = (of: Record<string, (...values: unknown[]) => unknown>, names: 
     Object.fromEntries(
       names.map((name) => [
         name,
-        entryOfMany(`expect.${name}`, compared, (values) => frozenDeep(of[name]!(...values) as object)),
+        entryOfMany(`expect.${name}`, compared, (values) => frozenDeep(of[name]!(...values.map(ownPattern)) as object)),
       ]),
     ),
   )

@@ -125,6 +125,25 @@ test.skip('three', () => {})
   ])
 })
 
+describe('what a failed expectation says', () => {
+  const said = (body: string) => results(body)[0]!.error!.message
+  test('shows the difference where patterns stand within what is expected', () => {
+    const message = said(
+      `expect(save('head', { name: 'abc' })).toEqual({ id: expect.any(Number), name: expect.stringMatching(/^x/i) })`,
+    )
+    expect(message).toMatch(/StringMatching \/\^x\/i[^]*"abc"/)
+    expect(message).not.toMatch(/TypeError/)
+    passes(`expect(save('head', { name: 'Xyz' })).toEqual({ id: expect.any(Number), name: expect.stringMatching(/^x/i) })`)
+    passes(`expect([{ a: 'xx' }]).toEqual([{ a: expect.not.stringMatching(/^y/) }]); expect('abc').toMatch(/B/i)`)
+  })
+
+  test('has no frames of the engine', () => {
+    const message = said(`expect(() => { throw new Error('a\\nat home') }).toThrow('b')`)
+    expect(message).toContain('a\nat home')
+    expect(message).not.toMatch(/ph:|node:|eval|\.ts:/)
+  })
+})
+
 describe('a test file', () => {
   const run = (body: string) =>
     runTests(
