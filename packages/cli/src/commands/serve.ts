@@ -1,5 +1,6 @@
 import type { RunningServer } from '@patient-hook/server'
 import type { Command } from 'commander'
+import { folderDifferences } from '../folder-differences.js'
 import { filesOf } from '../project.js'
 import { print, usage } from '../output.js'
 
@@ -33,6 +34,7 @@ export function addServe(program: Command): void {
         })
         if (options.restore !== undefined) print(`The records are those of ${options.restore}`)
         for (const line of restoredLines(server.restored)) print(line)
+        if (!options.link) for (const line of folderDifferences(server.application.live.files, folder, options.data)) print(line)
         print(`The records are in ${server.database}`)
         print(`Patient Hook is at ${server.url}`)
         const stop = () => void server.close().then(() => process.exit(0))
