@@ -1,6 +1,7 @@
 import type { InputRow, Value } from '@patient-hook/contract'
 import type { ErrorReport } from '../../../errors.js'
 import { canonical, differenceOf } from '../canonical.js'
+import { fits } from '../field-values.js'
 import { forBatches } from '../for-batches.js'
 import type { BulkProperty } from '../property.js'
 import type { Subject } from '../subject.js'
@@ -22,7 +23,7 @@ export const badRowAlone: BulkProperty = {
         of.errors.size > 0 || of.outcomes[0]!.refusals.length > 0 ? null : canonical(subject, of),
       )
       if (!alone) return null
-      const refused = all.filter((row) => !rows.includes(row)).slice(0, 3)
+      const refused = [...all.filter((row) => !rows.includes(row)).slice(0, 3), ...bounded(subject, model)]
       for (const bad of [...refused, ...spoiled(subject, model)]) {
         // What is kept by itself is not bad.
         const error = trial(subject, oneByOne([bad]), {}, (of) => of.errors.get(0))
@@ -46,6 +47,19 @@ export const badRowAlone: BulkProperty = {
       return null
     }),
 }
+
+/** The row with numbers that the hook's code names, and those beside them: what it may refuse. */
+function bounded(subject: Subject, row: InputRow): InputRow[] {
+  if (row.remove || row.table !== subject.table.name) return []
+  const fields = subject.table.fields.filter(({ name, type }) => type !== 'string' && subject.watched.includes(name))
+  const numbers = subject.literals.filter((value) => typeof value === 'number')
+  return fields
+    .flatMap((field) => numbers.filter((value) => fits(field, value)).map((value) => [field.name, value] as const))
+    .slice(0, MOST_BOUNDED)
+    .map(([name, value]) => ({ ...row, values: { ...row.values, [name]: value } }))
+}
+/** Each is tried by itself first. */
+const MOST_BOUNDED = 8
 
 const isByHook = (error: ErrorReport): boolean => [error, ...(error.refusals ?? [])].every(({ code }) => code.startsWith('hook/'))
 
