@@ -107,7 +107,7 @@ test('test --filter, --reporter and --out', () => {
   expect(readFileSync(file, 'utf8')).toMatch(/<testsuites tests="3" failures="1" errors="0" skipped="1">/)
   expect(run(['test', '--reporter', 'html']).status).toBe(2)
   expect(run(['test', '--out', 'x']).status).toBe(2)
-  expect(run(['test', '--reporter', 'tap', '--out', join(folder, 'no', 'such', 'folder')]).status).toBe(2)
+  expect(run(['test', '--reporter', 'tap', '--out', join(folder, 'project.json', 'x')]).status).toBe(2)
 })
 
 test('prove: what holds, what does not, and what is called wrongly', () => {

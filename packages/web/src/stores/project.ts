@@ -1,6 +1,6 @@
 import type { HookInfo, LinkState, ProjectChange, ProjectInfo, Table } from '@patient-hook/contract'
 import { withProjectChange } from '@patient-hook/contract/project-change'
-import { useLocalStorage } from '@vueuse/core'
+import { useLocalStorage, usePreferredDark } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { ApiError, api } from '../lib/api'
@@ -13,7 +13,8 @@ export const useProject = defineStore('project', () => {
   const info = shallowRef<ProjectInfo | null>(null)
   const error = ref<ApiError | null>(null)
   const user = useLocalStorage('patient-hook:user', '')
-  const dark = useLocalStorage('patient-hook:dark', false)
+  // The first visit is as light or dark as the system; then it is whatever was chosen.
+  const dark = useLocalStorage('patient-hook:dark', usePreferredDark().value)
 
   const tables = computed<readonly Table[]>(() => [...(info.value?.tables ?? [])].sort((a, b) => natural(a.label, b.label)))
   const hooks = computed<readonly HookInfo[]>(() => info.value?.hooks ?? [])
