@@ -5,11 +5,17 @@ const [url, ...only] = process.argv.slice(2)
 const folder = 'docs/screenshots'
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
 
+// The link lets in once; each picture then begins with its session and nothing else.
+const entered = await browser.newContext()
+await (await entered.newPage()).goto(url)
+const storageState = { cookies: await entered.cookies(), origins: [] }
+await entered.close()
+
 async function picture(name, path, { dark = false, act = async () => {} } = {}) {
   if (only.length > 0 && !only.includes(name)) return
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, storageState })
   const page = await context.newPage()
-  await page.goto(url)
+  await page.goto(new URL('/model', url).href)
   await page.evaluate((value) => localStorage.setItem('patient-hook:dark', String(value)), dark)
   await page.goto(new URL(path, url).href)
   await page.waitForLoadState('networkidle')
