@@ -35,7 +35,7 @@ test('the pipeline passes, and leaves its reports', () => {
   }
   expect(Number(testsuites['@_tests'])).toBeGreaterThan(50)
   expect(report('coverage.info')).toContain('SF:plugins/vault/hooks/lot-mass.ts')
-})
+}, 600_000)
 
 describe('the gate', () => {
   const cli = join(import.meta.dirname, '../bin/patient-hook.js')

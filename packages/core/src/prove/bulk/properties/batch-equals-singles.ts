@@ -8,7 +8,7 @@ import { failureWord } from '../words.js'
 
 export const batchEqualsSingles: BulkProperty = {
   name: 'batch-equals-singles',
-  prove: (subject, effort) => forBatches(subject, effort, compareWithSingles),
+  prove: (subject, effort) => forBatches(subject, effort, compareWithSingles, true),
 }
 
 export function compareWithSingles(subject: Subject, rows: readonly InputRow[]): string | null {
