@@ -59,7 +59,7 @@ function bounded(subject: Subject, row: InputRow): InputRow[] {
     .map(([name, value]) => ({ ...row, values: { ...row.values, [name]: value } }))
 }
 /** Each is tried by itself first. */
-const MOST_BOUNDED = 4
+const MOST_BOUNDED = 8
 
 const isByHook = (error: ErrorReport): boolean => [error, ...(error.refusals ?? [])].every(({ code }) => code.startsWith('hook/'))
 
