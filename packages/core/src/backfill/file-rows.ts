@@ -1,10 +1,10 @@
 import type { BackfillFigures, BackfillWish } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
-import type { Backfilling } from '../save/backfilling.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import { trySave } from '../save/save.js'
 import type { FileRow } from './backfill-store.js'
 import { leftOf, type Batch } from './batch.js'
+import { counting } from './counting.js'
 import { Tally } from './figures.js'
 
 /** One batch of the rows of a file: saved as somebody would save them who typed them, with all that hooks do. */
@@ -21,20 +21,9 @@ export function saveFileRows(
   { user, job }: { user: string; job: number },
 ): Pick<Batch, 'left' | 'outcome' | 'alone'> {
   const tally = new Tally(0, null)
-  const backfill: Backfilling = {
-    job,
-    wake: new Set(),
-    holdEffects: false,
-    holdMessages: false,
-    begin: () => tally.begin(),
-    number: () => {},
-    wrote: (...told) => tally.wrote(...told),
-    wroteSet: (...told) => tally.wroteSet(...told),
-    held: () => {},
-  }
   const numbers = rows.map(([number]) => number)
   const outcome = trySave(
-    { ...environment, backfill },
+    { ...environment, backfill: counting(job, tally, false) },
     rows.map(([, row]) => row),
     { user, partial: wish.rows!.partial },
   )

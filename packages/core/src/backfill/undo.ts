@@ -1,13 +1,14 @@
 import type { BackfillFigures, BackfillLeft, InputRow } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import type { Table, Value, Values } from '../model/types.js'
-import type { Backfilling, Series } from '../save/backfilling.js'
+import type { Series } from '../save/backfilling.js'
 import type { SaveEnvironment } from '../save/environment.js'
 import { changesOf, type RawEntry } from '../save/history.js'
 import { trySave } from '../save/save.js'
 import { saveAsSet, type RecordSet } from '../save/save-as-set.js'
 import type { Store } from '../store/database.js'
 import { leftOf, type Batch } from './batch.js'
+import { counting } from './counting.js'
 import { Tally } from './figures.js'
 
 /**
@@ -67,7 +68,7 @@ export function undoBatch(
   for (const [goings, keepIds] of [[again.reverse(), true] as const, [rows, false] as const]) {
     if (goings.length === 0) continue
     const tally = new Tally(0, null)
-    const within = { ...environment, backfill: quiet(job, tally) }
+    const within = { ...environment, backfill: counting(job, tally, true) }
     const ids = goings.map(({ id }) => id)
     const outcome =
       (keepIds ? null : saveAsSet(within, setOf(goings), ids, { user, hooks: [] })) ??
@@ -109,19 +110,6 @@ function setOf(goings: readonly Going[]): RecordSet | null {
   const take = (_: Value, __: Series, place: number): Value[] => fields.map(({ name }) => goings[place]!.values[name]!)
   return { table, fields, by: null, differ: false, allChange: false, take, isSure: () => true }
 }
-
-const quiet = (job: number, tally: Tally): Backfilling => ({
-  job,
-  wake: new Set(),
-  // Links that a removed record clears are part of taking it back.
-  holdEffects: false,
-  holdMessages: true,
-  begin: () => tally.begin(),
-  number: () => {},
-  wrote: (...told) => tally.wrote(...told),
-  wroteSet: (...told) => tally.wroteSet(...told),
-  held: () => {},
-})
 
 type Entry = RawEntry & { job: number | null }
 
