@@ -3,7 +3,7 @@ import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract
 import { mistakeName } from '@patient-hook/contract/words'
 import { describe, measureCoverage, proveBulk, proveMutants, type TestResult } from '@patient-hook/core/workbench'
 import { coverageLines, coverageOf } from '../coverage.js'
-import { EXIT, print, printJson, usage, writeReport, prepareReport } from '../output.js'
+import { EXIT, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { withWorkbench } from '../project.js'
 
 const PARTS = ['coverage', 'mutation', 'bulk'] as const

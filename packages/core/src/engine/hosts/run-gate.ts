@@ -101,7 +101,8 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
     for (const hook of hooks) {
       const verdicts = fresh.filter((verdict) => verdict.hook === hook)
       known.set(hook, verdicts)
-      proofs.set(`${hook} ${text}`, verdicts)
+      // One that was stopped measured nothing; another time it may come to its end.
+      if (verdicts.every(({ rows }) => rows > 0)) proofs.set(`${hook} ${text}`, verdicts)
     }
     evidence.verdicts = own.flatMap((hook) => known.get(hook)!)
   }
