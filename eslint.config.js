@@ -31,7 +31,7 @@ const OUTSIDE_CORE = [
   '**/web/**',
   '**/cli/**',
 ]
-/** From the bottom up; folders of one line know nothing of each other. */
+/** From the bottom up; folders on one line do not import each other. */
 const CORE = [
   ['errors'],
   ['formats', 'disk'],
@@ -49,7 +49,7 @@ const CORE = [
 const layers = CORE.flatMap((level, index) =>
   level.map((folder) => {
     const above = [...level.filter((each) => each !== folder), ...CORE.slice(index + 1).flat()]
-    // store stands beside what reads code; neither needs the other.
+    // store and the code readers are siblings; neither imports the other.
     const beside = folder === 'store' ? ['language', 'sandbox'] : folder === 'language' || folder === 'sandbox' ? ['store'] : []
     return forbid(
       [`packages/core/src/${folder}/**/*.ts`],
@@ -80,6 +80,20 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       'vue/multi-word-component-names': 'off',
+    },
+  },
+  {
+    // Controls are Vuetify's. The grid and the code editor draw their own.
+    files: ['packages/web/src/**/*.vue'],
+    ignores: ['packages/web/src/components/grid/**', 'packages/web/src/components/editor/**'],
+    rules: {
+      'vue/no-restricted-html-elements': [
+        'error',
+        ...['button', 'input', 'select', 'textarea', 'table', 'dialog', 'details'].map((element) => ({
+          element,
+          message: 'Use the component of Vuetify, or the grid in components/grid/.',
+        })),
+      ],
     },
   },
   {
@@ -114,7 +128,7 @@ export default tseslint.config(
   forbid(
     ['packages/web/**/*.ts', 'packages/web/**/*.vue'],
     [[['@patient-hook/server', 'patient-hook', 'express', 'better-sqlite3', '**/server/**', '**/cli/**', '**/core/src/**'], up]],
-    // The parts of the core that know no server are named one by one: language, findings, table-edit.
+    // The parts of the core that know no server are named one at a time: language, findings, table-edit.
     ['@patient-hook/core'],
   ),
 )

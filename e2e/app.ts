@@ -2,12 +2,12 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { test as base, expect, type Page } from '@playwright/test'
+import { test as base, expect, type Locator, type Page } from '@playwright/test'
 import { readFolder } from '@patient-hook/core'
 import { startServer, type RunningServer } from '@patient-hook/server'
 
 /**
- * Tests share an application with demo data, on a port of its own. A file that saves hooks, tables or records names a ground of
+ * Tests share an application with demo data, on its own port. A file that saves hooks, tables or records names a ground of
  * its own with test.use and gets a fresh application. The runner may put files of one ground together in any order.
  */
 export const test = base.extend<{ app: Page }, { server: RunningServer; ground: string }>({
@@ -53,6 +53,20 @@ export async function ask<T>(page: Page, method: string, path: string, body?: un
   )
 }
 
+/** Chooses an option of a select by its title. */
+export async function choose(select: Locator, title: string | RegExp): Promise<void> {
+  await select.locator('xpath=ancestor-or-self::*[contains(concat(" ", @class, " "), " v-field ")]').click()
+  const list = select.page().locator('.v-overlay--active').last()
+  await list.getByRole('option', typeof title === 'string' ? { name: title, exact: true } : { name: title }).click()
+  await expect(list.getByRole('option')).toHaveCount(0)
+}
+
+/** Chooses an entry of a menu. */
+export async function act(menu: Locator, title: string): Promise<void> {
+  await menu.click()
+  await menu.page().getByRole('menuitem', { name: title }).click()
+}
+
 /** Puts text into the code editor in place of all that is there. */
 export async function writeCode(page: Page, text: string): Promise<void> {
   const editor = page.getByRole('textbox', { name: 'Code of the hook' })
@@ -71,7 +85,7 @@ export async function violations(page: Page): Promise<string[]> {
     const { axe } = window as unknown as {
       axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> }
     }
-    /** Watches the page; `since` says whether it was drawn anew, `rest` waits until it has not been for half a second. */
+    /** Watches the page; `since` says whether it was drawn again, `rest` waits until it has not been for half a second. */
     const watching = () => {
       let [drawn, last] = [false, performance.now()]
       const observer = new MutationObserver(() => {
@@ -87,7 +101,7 @@ export async function violations(page: Page): Promise<string[]> {
         end: () => observer.disconnect(),
       }
     }
-    // What is drawn anew while it is looked at cannot be looked at: findings and sheets come when they come.
+    // What is drawn again while it is looked at cannot be looked at: findings and sheets come when they come.
     for (let attempt = 1; ; attempt++) {
       const before = watching()
       await before.rest()

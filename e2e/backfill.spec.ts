@@ -1,34 +1,34 @@
-import { ask, expect, test, violations } from './app'
+import { ask, choose, expect, test, violations } from './app'
 
-/** Records that are there already are brought under hooks: planned, begun, watched, taken back. */
+/** Records that existed before are brought under hooks: planned, begun, watched, undone. */
 
 test.use({ ground: 'backfill' })
 
-test('records of a filter are numbered by kind in an order, and it is taken back but for what changed since', async ({
+test('records of a filter are numbered by kind in an order, and it is undone but for what changed since', async ({
   app: page,
 }) => {
   await page.goto(new URL('/backfills?table=collection', page.url()).href)
-  const begin = page.getByRole('button', { name: 'Begin' })
+  const begin = page.getByRole('button', { name: 'Start backfill' })
   await expect(page.getByText('Choose a hook.')).toBeVisible()
-  await page.getByLabel('number them').check()
-  await page.getByLabel('Field that takes the number').selectOption('number')
-  await page.getByLabel('One series or one by kind').selectOption('kind')
-  for (const kind of ['wild', 'garden']) await page.getByLabel(`Series of ${kind}`).selectOption(kind)
+  await page.getByLabel('assign numbers').check()
+  await choose(page.getByLabel('Number field'), 'Collection number')
+  await choose(page.getByLabel('Sequence', { exact: true }), 'one sequence per Kind')
+  for (const kind of ['wild', 'garden']) await choose(page.getByLabel(`Sequence for ${kind}`), kind)
   await page.getByLabel('Order', { exact: true }).fill('-collected_on')
-  await page.getByRole('button', { name: 'Add a condition' }).click()
-  await page.getByLabel('Field 1').selectOption('id')
-  await page.getByLabel('Comparison 1').selectOption('lte')
+  await page.getByRole('button', { name: 'Add condition' }).click()
+  await choose(page.getByLabel('Field 1'), 'id')
+  await choose(page.getByLabel('Comparison 1'), 'is at most')
   await page.getByLabel('Value 1').fill('forty')
-  await expect(page.getByRole('list', { name: 'Conditions' })).toContainText('takes a whole number')
+  await expect(page.getByRole('list', { name: 'Conditions' })).toContainText('Enter a whole number')
   await page.getByLabel('Value 1').fill('40')
   await expect(begin).toBeDisabled()
-  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  await page.getByRole('button', { name: 'Preview', exact: true }).click()
   const plan = page.getByRole('region', { name: 'Plan' })
   await expect(plan).toContainText('40 records fit')
   await expect(plan.getByRole('table', { name: 'Figures' })).toContainText('numbers of wild')
   await expect(plan.getByRole('table', { name: 'Samples' })).toContainText('-00001000')
-  // None is named for what was exchanged: those are told before anything is done.
-  await expect(plan.getByRole('table', { name: 'Left as they are' })).toContainText('no series is named')
+  // None is named for what was exchanged: those are reported before anything is done.
+  await expect(plan.getByRole('table', { name: 'Skipped records' })).toContainText('no series is named')
   expect(await violations(page)).toEqual([])
   // Another wish is another plan.
   await page.getByLabel('Value 1').fill('39')
@@ -46,42 +46,42 @@ test('records of a filter are numbered by kind in an order, and it is taken back
   expect(numbered.length).toBeGreaterThan(20)
   const mine = numbered[0]!
   await ask(page, 'POST', '/saves', { rows: [{ table: 'collection', id: mine.id, values: { number: 'HW-99999999' } }] })
-  await page.getByRole('button', { name: 'Take it back' }).click()
-  await expect(page.getByRole('heading', { name: `takes back ${id}` })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('heading', { name: `undoes ${id}` })).toBeVisible()
   await expect(page.locator('[data-test=backfill-state]')).toHaveText('done')
-  const left = page.getByRole('table', { name: 'Left as they are' })
+  const left = page.getByRole('table', { name: 'Skipped records' })
   await expect(left).toContainText(`collection ${mine.id}`)
   await expect(left).toContainText('changed since')
   const after = await ask<{ records: { id: number; number: string }[] }>(page, 'GET', '/tables/collection/records?limit=40')
   expect(after.records.filter(({ number }) => /^H[WG]-000010/.test(number))).toEqual([])
-  await page.getByRole('link', { name: `what ${id} did` }).click()
-  await expect(page.getByRole('link', { name: /taken back by/ })).toBeVisible()
+  await page.getByRole('link', { name: `of backfill ${id}` }).click()
+  await expect(page.getByRole('link', { name: /undone by/ })).toBeVisible()
 })
 
 test('effects of what is set are held back, and counted, unless they are asked for', async ({ app: page }) => {
   await page.goto(new URL('/backfills?table=site', page.url()).href)
   await page.getByLabel('set fields').check()
-  await page.getByLabel('Field to set').selectOption('district')
+  await choose(page.getByLabel('Field to set'), 'District')
   await page.getByRole('textbox', { name: 'District' }).fill('Everywhere')
-  await page.getByLabel('Records that are tried').fill('10')
-  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  await page.getByLabel('Limit preview to').fill('10')
+  await page.getByRole('button', { name: 'Preview', exact: true }).click()
   const plan = page.getByRole('region', { name: 'Plan' })
   await expect(plan).toContainText('of which the first 10 were tried')
-  await expect(plan).toContainText('effects held back')
-  await page.getByLabel(/also do what after-save hooks ask for/).check()
-  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  await expect(plan).toContainText('effects not applied')
+  await page.getByLabel(/Apply after-save effects/).check()
+  await page.getByRole('button', { name: 'Preview', exact: true }).click()
   await expect(plan).toContainText('other records written')
-  await expect(plan).not.toContainText('effects held back')
+  await expect(plan).not.toContainText('effects not applied')
 })
 
 test('fields are set; what hooks refuse is left, and told', async ({ app: page }) => {
   await page.goto(new URL('/backfills?table=request_line', page.url()).href)
   await page.getByLabel('set fields').check()
-  await page.getByLabel('Field to set').selectOption('packets')
+  await choose(page.getByLabel('Field to set'), 'Packets')
   await page.getByRole('textbox', { name: 'Packets' }).fill('99999')
-  await page.getByRole('button', { name: 'Plan', exact: true }).click()
+  await page.getByRole('button', { name: 'Preview', exact: true }).click()
   const plan = page.getByRole('region', { name: 'Plan' })
-  await expect(plan.getByRole('table', { name: 'Left as they are' })).toContainText('request-within-stock')
+  await expect(plan.getByRole('table', { name: 'Skipped records' })).toContainText('request-within-stock')
   const saves = await ask<{ saves: unknown[] }>(page, 'GET', '/saves?only=not-kept')
   expect(saves.saves).toEqual([])
 })

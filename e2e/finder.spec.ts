@@ -5,7 +5,7 @@ import { expect, test, violations } from './app'
 test('a hook, a field, a record and a command are found by a part of their names, by keys alone', async ({ app }) => {
   await app.goto(new URL('/records/lot', app.url()).href)
   await expect(app.getByRole('grid')).toBeVisible()
-  const finder = app.getByRole('dialog', { name: 'Find anything' })
+  const finder = app.getByRole('dialog', { name: 'Search or run' })
   const find = async (typed: string, option: string | RegExp) => {
     await app.keyboard.press('Control+k')
     await expect(finder).toBeVisible()
@@ -27,7 +27,7 @@ test('a hook, a field, a record and a command are found by a part of their names
   await expect(app).toHaveURL(/\/records\/partner\/new$/)
   await app.keyboard.press('Control+k')
   await app.keyboard.type('zzzz')
-  await expect(finder.getByText('Nothing has that name.')).toBeVisible()
+  await expect(finder.getByText('No results.')).toBeVisible()
   await app.keyboard.press('Escape')
   await expect(finder).toHaveCount(0)
 })

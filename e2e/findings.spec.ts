@@ -1,7 +1,7 @@
 import { RULES } from '@patient-hook/core'
 import { expect, test, writeCode } from './app'
 
-/** Each trap typed in, found, and mended by its mend where it has one. */
+/** Each trap typed in, found, and fixed by its fix where it has one. */
 
 const whole = (literal: string) => `import { defineHook } from 'patient-hook'\n\nexport default defineHook(${literal})\n`
 /** Two hooks of the demo whose code is replaced, the second where a trap needs two. */
@@ -13,20 +13,20 @@ const IN_FIRST = ['reads-before-set']
 for (const { meta, examples } of RULES)
   test(`${meta.name} is found while typing${examples.fail.length ? '' : ' (no example)'}`, async ({ app: page }) => {
     const parts = [...examples.fail[0]!.split('\n---\n').entries()]
-    // The hook that the finding stands in is opened last.
+    // The hook that the finding is in is opened last.
     if (IN_FIRST.includes(meta.name)) parts.reverse()
     for (const [index, literal] of parts) {
       await page.goto(new URL(`/write/${HOOKS[index]}`, page.url()).href)
       await expect(page.locator('.cm-content')).toBeVisible()
       await writeCode(page, whole(literal))
-      await expect(page.getByText('not saved')).toBeVisible()
+      await expect(page.getByText('unsaved')).toBeVisible()
     }
     const finding = page.getByLabel('Findings').getByRole('listitem').filter({ hasText: meta.name })
     await expect(finding.first()).toBeVisible()
     const before = await finding.count()
-    const mend = finding.first().getByRole('button').nth(1)
-    if ((await mend.count()) > 0) {
-      await mend.click()
+    const fix = finding.first().getByRole('button').nth(1)
+    if ((await fix.count()) > 0) {
+      await fix.click()
       await expect(finding).toHaveCount(before - 1)
     }
     page.on('dialog', (dialog) => void dialog.accept())

@@ -27,7 +27,7 @@ test('? lists the shortcuts, but not where something is typed', async ({ app }) 
 test('who is working is chosen from a menu', async ({ app }) => {
   const who = app.getByRole('button', { name: /^Working as/ })
   await who.click()
-  await expect(app.getByRole('listbox', { name: 'Work as' })).toBeVisible()
+  await expect(app.getByRole('listbox', { name: 'Switch user' })).toBeVisible()
   expect(await violations(app)).toEqual([])
   await app.getByText('Bram Holt, vault keeper').click()
   await expect(who).toHaveAccessibleName('Working as Bram Holt, vault keeper')
@@ -37,7 +37,7 @@ test.describe('on a system with dark colours', () => {
   test.use({ colorScheme: 'dark' })
   test('the first visit is dark, and what is chosen stays', async ({ app }) => {
     await expect(app.locator('.v-theme--night').first()).toBeVisible()
-    await app.getByRole('button', { name: 'Light', exact: true }).click()
+    await app.getByRole('button', { name: 'Use light theme' }).click()
     await app.reload()
     await expect(app.locator('.v-theme--paper').first()).toBeVisible()
   })

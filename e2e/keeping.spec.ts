@@ -59,7 +59,7 @@ test('a file is kept as it was written where the formatter cannot be had', async
   expect(refused.length).toBeGreaterThan(0)
 })
 
-test('what somebody else keeps is told file by file: text, hooks, and what TypeScript says of it', async ({ app: page }) => {
+test('what somebody else keeps is reported file by file: text, hooks, and what TypeScript says of it', async ({ app: page }) => {
   const told = page.waitForResponse((response) => response.url().endsWith('/api/code'))
   await open(page, '/write/lot-mass')
   await expect(code(page)).toContainText('seedsInMass')

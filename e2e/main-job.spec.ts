@@ -1,6 +1,6 @@
-import { expect, test, violations, writeCode } from './app'
+import { choose, expect, test, violations, writeCode } from './app'
 
-/** The main job, end to end: change a hook, see what it does, test it, save it, save a record with it. */
+/** The main job, end to end: change a hook, see its effect, test it, save it, save a record with it. */
 
 test.use({ ground: 'main-job' })
 
@@ -27,10 +27,10 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
   await test.step('the sheet follows the code', async () => {
     await writeCode(page, HOOK('row.now.net_mass_g = gross - tare + 1000'))
     await expect(sheet.getByRole('row').nth(1)).toContainText('1100')
-    await expect(page.getByText('not saved')).toBeVisible()
+    await expect(page.getByText('unsaved')).toBeVisible()
   })
 
-  await test.step('an error stands at its line', async () => {
+  await test.step('an error is at its line', async () => {
     await writeCode(page, HOOK('row.now.net_mas_g = gross - tare'))
     const note = page.getByRole('alert')
     await expect(note).toContainText('lot has no field net_mas_g; did you mean net_mass_g?')
@@ -48,20 +48,20 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
   await test.step('nothing is lost on reload', async () => {
     page.once('dialog', (dialog) => void dialog.accept())
     await page.reload()
-    await expect(page.getByText('not saved')).toBeVisible()
+    await expect(page.getByText('unsaved')).toBeVisible()
     await expect(page.locator('.cm-content')).toContainText('gross - tare + 1000')
   })
 
   await test.step('kept, it does not run on saves yet; released with a reason, it does', async () => {
     await page.getByRole('button', { name: 'Save hook' }).click()
-    await expect(page.getByText('not saved')).toBeHidden()
-    await page.getByRole('link', { name: 'not live yet' }).click()
-    await expect(page.getByLabel('Hooks that differ')).toContainText('lot-mass')
+    await expect(page.getByText('unsaved')).toBeHidden()
+    await page.getByRole('link', { name: 'not released' }).click()
+    await expect(page.getByLabel('Changed hooks')).toContainText('lot-mass')
     await expect(page.locator('[data-test=diff]')).toContainText('gross - tare + 1000')
     await page.getByRole('button', { name: 'Release 1.0.1' }).click()
-    const gate = page.getByRole('list', { name: 'The gate' })
+    const gate = page.getByRole('list', { name: 'Release checks' })
     await expect(gate).toContainText(/vault\/tests\/.*failed/, { timeout: 120_000 })
-    await page.getByLabel('Why it is released').fill('the scale shows a kilogram too little')
+    await page.getByLabel('Override reason').fill('the scale shows a kilogram too little')
     await page.getByRole('button', { name: 'Release 1.0.1' }).click()
     await expect(page.locator('[data-test=live]')).toContainText('1.0.1 is live', { timeout: 120_000 })
   })
@@ -69,14 +69,14 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
   await test.step('a saved record has the value', async () => {
     await page.goto(new URL('/records/lot/3', page.url()).href)
     await page.locator('input[name=tare_mass_g]').fill('12')
-    await expect(page.getByText(/becomes 1003\.66.*, by lot-mass/)).toBeVisible()
+    await expect(page.getByText(/set to 1003\.66.* by lot-mass/)).toBeVisible()
     await page.getByRole('button', { name: 'Save', exact: true }).click()
     await expect(page.locator('input[name=net_mass_g]')).toHaveValue(/^1003\.66/)
     await expect(page.getByText('vault/lot-mass@1.0.1').first()).toBeVisible()
   })
 })
 
-test('a refusal stands at its field, and nothing is saved', async ({ app: page }) => {
+test('a refusal is at its field, and nothing is saved', async ({ app: page }) => {
   await page.goto(new URL('/records/lot/5', page.url()).href)
   const tare = page.locator('input[name=tare_mass_g]')
   await tare.fill('abc')
@@ -90,22 +90,22 @@ test('a refusal stands at its field, and nothing is saved', async ({ app: page }
   await expect(page.getByText('Packets must be at least 1, but is 0').first()).toBeVisible()
 })
 
-test('the model shows tables, links both ways, and who reads and writes each field; a label finds the name', async ({
+test('the model shows tables, links both ways, and the readers and writers of each field; a label finds the name', async ({
   app: page,
 }) => {
   await page.goto(new URL('/model/lot', page.url()).href)
-  await expect(page.getByLabel('Fields').getByRole('row', { name: /^Net mass/ })).toContainText('net_mass_g')
+  await expect(page.getByRole('table', { name: 'Fields' }).getByRole('row', { name: /^Net mass/ })).toContainText('net_mass_g')
   await expect(page.getByText('Linked from')).toContainText('request_line.lot')
   const matrix = page.getByLabel('Matrix').getByRole('row', { name: /lot-mass/ })
   await expect(matrix).toContainText('W')
-  await page.getByLabel('Plugin').selectOption('requests')
+  await choose(page.getByLabel('Plugin'), 'requests')
   await expect(matrix).toHaveCount(0)
   await page.getByLabel('Find a table or field').fill('seeds in all')
   await expect(page.getByLabel('Tables')).toContainText('request.total_seeds')
   await page.goto(new URL('/write/lot-mass', page.url()).href)
   await page.locator('.cm-line').last().click()
-  await page.getByLabel('Field finder').fill('handling')
-  await page.getByLabel('Field finder').press('Enter')
+  await page.getByLabel('Insert a field by its label').fill('handling')
+  await page.getByLabel('Insert a field by its label').press('Enter')
   await expect(page.locator('.cm-content')).toContainText('handling_notes')
   page.on('dialog', (dialog) => void dialog.accept())
 })
@@ -113,15 +113,15 @@ test('the model shows tables, links both ways, and who reads and writes each fie
 test('choosing a station of the ribbon filters what is below', async ({ app: page }) => {
   await page.goto(new URL('/write/line-not-from-quarantine', page.url()).href)
   const sheet = page.getByLabel('Effect sheet').first()
-  await page.getByLabel('Rows of').selectOption('vault')
-  await expect(page.getByLabel('Save path')).toContainText(/× \d+/)
+  await choose(page.getByLabel('Rows of'), /^vault/)
+  await expect(page.getByLabel('Save path')).toContainText(/refused \d+/)
   const all = await sheet.getByRole('row').count()
   await page
     .getByLabel('Save path')
     .getByRole('button', { name: /ripples/ })
     .click()
   await expect(page.getByRole('columnheader', { name: 'depth' })).toBeVisible()
-  await expect(page.getByRole('cell', { name: 'lines-to-request' }).first()).toBeVisible()
+  await expect(page.getByRole('gridcell', { name: 'lines-to-request' }).first()).toBeVisible()
   await page
     .getByLabel('Save path')
     .getByRole('button', { name: /ripples/ })

@@ -1,10 +1,10 @@
 import type { Page } from '@playwright/test'
-import { expect, test, violations } from './app'
+import { choose, expect, test, violations } from './app'
 
 /** Making and changing tables in place, with the records that are there. */
 
 const open = (page: Page, path: string) => page.goto(new URL(path, page.url()).href)
-const plan = (page: Page) => page.getByLabel('What the change does')
+const plan = (page: Page) => page.getByLabel('Effects of the change')
 const recordOf = async (page: Page, table: string, id: number) =>
   (
     (await (await page.request.get(new URL(`/api/tables/${table}/records/${id}`, page.url()).href)).json()) as {
@@ -26,29 +26,29 @@ test('a change says what it loses before it is done, and asks', async ({ app: pa
   await page.keyboard.press('Tab')
   await expect(plan(page)).toContainText(/breaks city: \d+ records are outside of the bounds/)
   await page.getByRole('button', { name: 'Undo' }).click()
-  await expect(plan(page)).toContainText('Nothing has been changed yet')
+  await expect(plan(page)).toContainText('No changes yet')
 
-  await page.getByLabel('Type of city').selectOption('number')
+  await choose(page.getByLabel('Type of city'), 'number')
   await expect(plan(page)).toContainText(/loses city: \d+ records hold a value that cannot be number; it goes/)
-  const apply = page.getByRole('button', { name: 'Change the table' })
+  const apply = page.getByRole('button', { name: 'Save table' })
   await expect(apply).toBeDisabled()
-  await page.getByRole('button', { name: 'Leave as it was' }).click()
-  await expect(page.getByLabel('Fields').getByRole('row', { name: / city / })).toContainText('text')
+  await page.getByRole('button', { name: 'Discard changes' }).click()
+  await expect(page.getByRole('table', { name: 'Fields' }).getByRole('row', { name: / city / })).toContainText('text')
 })
 
 test('a required field wants a value for the records that have none, and is made', async ({ app: page }) => {
   await open(page, '/model/site')
   await page.getByRole('button', { name: 'Change', exact: true }).click()
-  await page.getByRole('button', { name: '+ Field' }).click()
+  await page.getByRole('button', { name: 'Add field' }).click()
   await page.getByLabel('Label of new_field').fill('Soil')
-  await page.getByLabel('Type of soil').selectOption('enum')
+  await choose(page.getByLabel('Type of soil'), 'choices')
   await page.getByLabel('Choices of soil').fill('peat, clay, loam')
   await page.getByLabel('soil is required').check()
   await expect(plan(page)).toContainText(/blocked soil is required, but \d+ records have no value/)
-  await page.getByLabel('Value for soil').selectOption('peat')
-  await expect(plan(page)).toContainText('fill soil: records without a value get peat')
-  await page.getByRole('button', { name: 'Change the table' }).click()
-  await expect(page.getByLabel('Fields').getByRole('row', { name: /^Soil/ })).toContainText('peat, clay, loam')
+  await choose(page.getByLabel('Value for soil'), 'peat')
+  await expect(plan(page)).toContainText('fill soil: records without a value are set to peat')
+  await page.getByRole('button', { name: 'Save table' }).click()
+  await expect(page.getByRole('table', { name: 'Fields' }).getByRole('row', { name: /^Soil/ })).toContainText('peat, clay, loam')
   expect(await recordOf(page, 'site', 1)).toMatchObject({ soil: 'peat' })
 })
 
@@ -59,8 +59,8 @@ test('a renamed field is renamed in the hooks that use it', async ({ app: page }
   await page.keyboard.press('Tab')
   await expect(plan(page)).toContainText('net_mass_g is named seed_mass_g from now on')
   await expect(plan(page)).toContainText('plugins/vault/hooks/lot-mass.ts')
-  await page.getByRole('button', { name: 'Change the table' }).click()
-  await expect(page.getByLabel('Fields').getByRole('row', { name: /^Net mass/ })).toContainText('seed_mass_g')
+  await page.getByRole('button', { name: 'Save table' }).click()
+  await expect(page.getByRole('table', { name: 'Fields' }).getByRole('row', { name: /^Net mass/ })).toContainText('seed_mass_g')
   await open(page, '/write/lot-mass')
   await expect(page.locator('.cm-content')).toContainText('row.now.seed_mass_g =')
   await expect(page.locator('td.now').first()).toContainText('100')
@@ -75,14 +75,14 @@ test('a table comes from a CSV file, with types to be corrected and its records'
     mimeType: 'text/csv',
     buffer: Buffer.from('ID,Plot name,Size (ha),Sown on,Site\n3,Alder,1.5,2025-03-01,1\n8,Birch,2,2025-04-02,2\n'),
   })
-  await expect(page.getByLabel('Name of the table')).toHaveValue('growing_plots')
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('growing_plots')
   await expect(page.getByLabel('Type of sown_on')).toHaveValue('date')
   await expect(page.getByLabel('Type of site')).toHaveValue('link')
   await page.getByLabel('Name of plot_name').fill('name')
   await page.keyboard.press('Tab')
   await expect(plan(page)).toContainText('2 records come in')
   expect(await violations(page)).toEqual([])
-  await page.getByRole('button', { name: 'Make the table' }).click()
+  await page.getByRole('button', { name: 'Create table' }).click()
   await expect(page).toHaveURL(/\/model\/growing_plots$/)
   expect(await recordOf(page, 'growing_plots', 8)).toEqual({ id: 8, name: 'Birch', size_ha: 2, sown_on: '2025-04-02', site: 2 })
 
@@ -118,7 +118,7 @@ test('a table comes from a JSON Schema; one that is wrong is named with its path
   await page.getByLabel('Import a table').setInputFiles(schema('integer'))
   await expect(page.getByLabel('Greatest number')).toHaveValue('40')
   await page.reload()
-  await expect(page.getByLabel('Label of the table')).toHaveValue('Shelf')
-  await page.getByRole('button', { name: 'Make the table' }).click()
+  await expect(page.getByLabel('Label', { exact: true })).toHaveValue('Shelf')
+  await page.getByRole('button', { name: 'Create table' }).click()
   await expect(page.getByRole('heading', { name: /Shelf/ })).toBeVisible()
 })

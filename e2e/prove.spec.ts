@@ -7,7 +7,7 @@ test.use({ ground: 'prove' })
 
 /** Only these parts are measured. */
 async function only(app: Page, ...parts: string[]): Promise<void> {
-  for (const part of ['findings', 'tests and coverage', 'small mistakes', 'bulk proof'])
+  for (const part of ['findings', 'tests and coverage', 'mutations', 'bulk proof'])
     await app.getByLabel(part, { exact: true }).setChecked(parts.includes(part))
 }
 const figure = (app: Page, hook: string, part: string) =>
@@ -18,11 +18,11 @@ const figure = (app: Page, hook: string, part: string) =>
 const atRest = (app: Page) => expect(app.locator('[data-test=progress]')).toHaveCount(0)
 
 test('a hook is proved, with its growth; a fault that is typed is found, and its batch opens as a rehearsal', async ({ app }) => {
-  await app.keyboard.press('Alt+4')
+  await app.keyboard.press('Alt+5')
   await app.getByRole('button', { name: 'lot-mass', exact: true }).click()
   await expect(app).toHaveURL(/\/prove\/lot-mass/)
   await only(app, 'bulk proof')
-  await app.getByRole('button', { name: 'Prove lot-mass' }).click()
+  await app.getByRole('button', { name: 'Run proofs of lot-mass' }).click()
   const evidence = app.getByLabel('Evidence')
   await expect(app.getByText(/^8 hold, 0 accepted/)).toBeVisible()
   await expect(evidence.getByText('2,000 rows fit into the budget.')).toBeVisible()
@@ -42,18 +42,16 @@ test('a hook is proved, with its growth; a fault that is typed is found, and its
     .replace('export default', 'let first: number | null = null\n\nexport default')
     .replace('row.now.net_mass_g = Math.round((gross - tare) * 1000) / 1000', 'row.now.net_mass_g = first ??= gross - tare')
   await writeCode(app, cached)
-  await app.keyboard.press('Alt+4')
+  await app.keyboard.press('Alt+5')
   await app.getByRole('button', { name: 'lot-mass', exact: true }).click()
-  await expect(app.getByText('The code has changed since: nothing of it is proved yet.')).toBeVisible()
-  await app.getByRole('button', { name: 'Prove lot-mass' }).click()
-  await expect(evidence.getByText(/net_mass_g = .*one by one net_mass_g = /).first()).toBeVisible()
-  await expect(
-    app.getByLabel('Hooks and what is proved of them').getByLabel('does not hold', { exact: true }).first(),
-  ).toBeVisible()
+  await expect(app.getByText('The code changed. Its proofs have not run yet.')).toBeVisible()
+  await app.getByRole('button', { name: 'Run proofs of lot-mass' }).click()
+  await expect(evidence.getByText(/net_mass_g = .*one at a time net_mass_g = /).first()).toBeVisible()
+  await expect(app.getByLabel('Proof of each hook').getByLabel('fails', { exact: true }).first()).toBeVisible()
   await evidence.getByRole('button', { name: 'Open as a rehearsal' }).first().click()
   await expect(app).toHaveURL(/\/rehearse\//)
   await expect(app.getByRole('region', { name: 'Row 2' })).toBeVisible()
-  await expect(app.getByText('It would be kept. Nothing was.')).toBeVisible()
+  await expect(app.getByText('This save would succeed. No changes were stored.')).toBeVisible()
 })
 
 const HOOK = 'plugins/requests/hooks/lot-quarantine-told.ts'
@@ -64,29 +62,29 @@ const codeOf = (app: Page, file: string) =>
   }, file)
 
 test('a proof is stopped', async ({ app }) => {
-  await app.keyboard.press('Alt+4')
+  await app.keyboard.press('Alt+5')
   await only(app, 'bulk proof')
-  await app.getByRole('button', { name: 'Prove all' }).click()
+  await app.getByRole('button', { name: 'Run all proofs' }).click()
   await expect(app.locator('[data-test=progress]')).toContainText('properties')
   await app.getByRole('button', { name: 'Stop' }).click()
-  await expect(app.getByText('stopped. What had run by then stands below.')).toBeVisible()
+  await expect(app.getByText('stopped. Results so far are below.')).toBeVisible()
 })
 
-test('small mistakes that no test noticed are told, and what shows one opens as a rehearsal', async ({ app }) => {
+test('mutations that no test noticed are reported, and what shows one opens as a rehearsal', async ({ app }) => {
   // Without the tests that look closely.
   await app.evaluate(() => {
     const text = `import { test, expect } from 'patient-hook/test'\ntest('one', () => expect(1).toBe(1))\n`
     localStorage.setItem('patient-hook:drafts', JSON.stringify({ 'plugins/vault/tests/closely.test.ts': text }))
   })
   await app.goto(new URL('/prove/line-care-level', app.url()).href)
-  await only(app, 'small mistakes')
-  await app.getByRole('button', { name: 'Prove line-care-level' }).click()
-  const mistakes = app.getByLabel('Small mistakes')
-  await expect(mistakes.getByText(/\d+ caught by tests, \d+ missed/)).toBeVisible()
+  await only(app, 'mutations')
+  await app.getByRole('button', { name: 'Run proofs of line-care-level' }).click()
+  const mistakes = app.getByLabel('Mutations')
+  await expect(mistakes.getByText(/\d+ caught by tests, \d+ survived/)).toBeVisible()
   await expect(mistakes.getByText('first-for-all')).toBeVisible()
   await expect(app.locator('[data-test=progress]')).toHaveCount(0)
   expect(await violations(app)).toEqual([])
-  await mistakes.getByRole('button', { name: 'Rehearse what shows it' }).first().click()
+  await mistakes.getByRole('button', { name: 'Open as a rehearsal' }).first().click()
   await expect(app).toHaveURL(/\/rehearse\/request_line/)
   await expect(app.getByRole('region', { name: 'Row 1' })).toBeVisible()
   await app.evaluate(() => localStorage.setItem('patient-hook:drafts', '{}'))
@@ -97,32 +95,32 @@ test('a line tells of findings, tests and coverage; a failed test of what its sa
 }) => {
   await app.goto(new URL('/prove/lot-quarantine-told', app.url()).href)
   await only(app, 'findings', 'tests and coverage')
-  await app.getByRole('button', { name: 'Prove lot-quarantine-told' }).click()
+  await app.getByRole('button', { name: 'Run proofs of lot-quarantine-told' }).click()
   await expect(figure(app, 'lot-quarantine-told', 'statements')).toHaveText('100 %')
   await expect(figure(app, 'lot-quarantine-told', 'findings')).toHaveText('0')
   await atRest(app)
   await app.getByRole('tab', { name: 'Tests' }).click()
   await expect(app.getByLabel('Evidence', { exact: true }).getByRole('listitem').first()).toContainText('ms')
   await app.getByRole('tab', { name: 'Coverage' }).click()
-  await app.getByRole('button', { name: 'Show it beside the code' }).click()
+  await app.getByRole('button', { name: 'Show in the editor' }).click()
   await expect(app).toHaveURL(/\/write\/lot-quarantine-told/)
   await expect(app.locator('.cm-coverage .cm-run').first()).toBeVisible()
   await expect(app.getByText(/^run \d+ times? by \d+ tests?/)).toBeVisible()
   expect(await violations(app)).toEqual([])
 
-  // Other code: nothing is said of it until it is measured.
+  // Other code: nothing is shown of it until it is measured.
   await writeCode(app, (await codeOf(app, HOOK)).replace('This lot is', 'This lot was'))
   await expect(app.locator('.cm-coverage .cm-covered')).toHaveCount(0)
-  await app.keyboard.press('Alt+4')
-  await expect(app.getByText('The code has changed since: nothing of it is proved yet.')).toBeVisible()
+  await app.keyboard.press('Alt+5')
+  await expect(app.getByText('The code changed. Its proofs have not run yet.')).toBeVisible()
   await app.getByRole('button', { name: 'lot-quarantine-told', exact: true }).click()
-  await app.getByRole('button', { name: 'Prove lot-quarantine-told' }).click()
+  await app.getByRole('button', { name: 'Run proofs of lot-quarantine-told' }).click()
   await expect(figure(app, 'lot-quarantine-told', 'tests')).toContainText('failed')
   await atRest(app)
   const tests = app.getByRole('list', { name: 'Tests' })
   await expect(tests.getByText('expected', { exact: true }).first()).toBeVisible()
   await tests
-    .getByText(/What its saves did: \d+ stations? ran/)
+    .getByText(/Saves: \d+ stations? ran/)
     .first()
     .click()
   await expect(tests.getByText('ran lot-quarantine-told on lot').first()).toBeVisible()

@@ -1,4 +1,4 @@
-import { expect, test, violations } from './app.js'
+import { choose, expect, test, violations } from './app.js'
 
 /** Records: a record and what belongs to it, typed as one document and kept in one save. */
 
@@ -9,10 +9,10 @@ test('a header with a changed and a new line is kept in one save', async ({ app 
   await app.goto(at('/records/request/1', app.url()))
   const head = app.getByRole('region', { name: 'Row 1' })
   await expect(app.getByRole('button', { name: 'Save', exact: true })).toBeDisabled()
-  await head.getByRole('button', { name: 'its Request line records' }).click()
+  await head.getByRole('button', { name: 'Add existing Request line records' }).click()
   const line = app.getByRole('region', { name: 'Row 2' })
   await line.getByLabel('Packets').fill('3')
-  await head.getByRole('button', { name: '+ Request line' }).click()
+  await head.getByRole('button', { name: 'Request line', exact: true }).click()
   const added = app.getByRole('region', { name: /Row \d+/ }).last()
   await added.getByRole('combobox', { name: 'Lot' }).click()
   await app.getByRole('option', { name: /HV-00000001/ }).click()
@@ -31,13 +31,13 @@ test('a header with a changed and a new line is kept in one save', async ({ app 
 test('a copy, and a removal that says what it is', async ({ app }) => {
   await app.goto(at('/records/site/1', app.url()))
   const row = app.getByRole('region', { name: 'Row 1' })
-  await row.getByLabel('What is done to row 1').selectOption('copy')
+  await choose(row.getByLabel('Action for row 1'), 'copy')
   await row.locator('input[name=name]').fill('Copied fen')
   await app.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(app).not.toHaveURL(/\/records\/site\/1$/)
   await expect(app.locator('input[name=name]')).toHaveValue('Copied fen')
-  await app.getByRole('region', { name: 'Row 1' }).getByLabel('What is done to row 1').selectOption('remove')
-  await expect(app.getByText(/^Site \d+ goes\. Nothing else goes or changes with it\.$/)).toBeVisible()
+  await choose(app.getByRole('region', { name: 'Row 1' }).getByLabel('Action for row 1'), 'remove')
+  await expect(app.getByText(/^Site \d+ will be removed\. No other records are affected\.$/)).toBeVisible()
   const copied = app.url().replace(/^.*\//, '')
   await app.getByRole('button', { name: `Remove site ${copied}` }).click()
   await expect(app).toHaveURL(/\/records\/site$/)
@@ -45,13 +45,13 @@ test('a copy, and a removal that says what it is', async ({ app }) => {
   await expect(app.getByText(/There is no site|not there|no record/i).first()).toBeVisible()
 })
 
-test('before a record is removed it is told why it cannot go', async ({ app }) => {
+test('before a record is removed it is shown why it cannot go', async ({ app }) => {
   const linked = await app.evaluate(async () => {
     const answer = await fetch('/api/tables/lot/records?limit=1')
     return ((await answer.json()) as { records: { collection: number; species: number }[] }).records[0]!
   })
   await app.goto(at(`/records/collection/${linked.collection}`, app.url()))
-  await app.getByRole('region', { name: 'Row 1' }).getByLabel('What is done to row 1').selectOption('remove')
+  await choose(app.getByRole('region', { name: 'Row 1' }).getByLabel('Action for row 1'), 'remove')
   await expect(app.getByText(/would be refused: .*collection/)).toBeVisible()
 })
 
@@ -65,11 +65,11 @@ test('what is typed in a form is kept when another record, another view or a rel
   await app.getByRole('link', { name: 'Model' }).click()
   await app.goto(at('/records/site/2', app.url()))
   await expect(name).toHaveValue('Half typed fen')
-  await expect(app.getByText('What you typed earlier is not saved yet.')).toBeVisible()
+  await expect(app.getByText('You have unsaved changes here.')).toBeVisible()
   expect(await violations(app)).toEqual([])
   await app.reload()
   await expect(name).toHaveValue('Half typed fen')
-  await app.getByRole('button', { name: 'Discard it' }).click()
+  await app.getByRole('button', { name: 'Discard changes' }).click()
   await expect(name).toHaveValue(before)
   await app.goto(at('/records/site/new', app.url()))
   await name.fill('New fen')

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, test, violations } from './app.js'
+import { choose, expect, test, violations } from './app.js'
 
 /** Rehearse: a real run that is not kept, read from top to bottom, stepped through, compared, and kept as a test. */
 
@@ -7,9 +7,9 @@ test.use({ ground: 'rehearse' })
 const at = (path: string, url: string) => new URL(path, url).href
 
 test('a pretended change shows what hooks would set, in its field, with the hook’s name', async ({ app }) => {
-  await app.keyboard.press('Alt+3')
-  await expect(app.getByText('Nothing to save yet')).toBeVisible()
-  await app.getByLabel('Table', { exact: true }).selectOption('lot')
+  await app.keyboard.press('Alt+4')
+  await expect(app.getByText('No rows yet')).toBeVisible()
+  await choose(app.getByLabel('Table', { exact: true }), 'Lot')
   await app.getByLabel('Search the records').fill('00000001')
   await app
     .getByRole('navigation', { name: 'Records to rehearse with' })
@@ -17,16 +17,16 @@ test('a pretended change shows what hooks would set, in its field, with the hook
     .click()
   const row = app.getByRole('region', { name: 'Row 1' })
   await row.getByLabel('Gross mass (g)').fill('40')
-  await expect(row.getByText('becomes 28, by lot-mass')).toBeVisible()
+  await expect(row.getByText('set to 28 by lot-mass')).toBeVisible()
   const run = app.getByLabel('The run', { exact: true })
   await expect(run.getByLabel('Verdicts')).toContainText('lot-accession')
   await expect(run.getByLabel('Verdicts')).toContainText('only said no: row.now.accession === null')
   await expect(run.getByLabel('Look-ups')).toContainText('byId species')
   // From a look-up to the records that it found.
   await run.getByLabel('Look-ups').getByRole('button', { name: '1 found in species' }).click()
-  await expect(run.getByRole('table', { name: 'Records of species that were found' })).toContainText('thousand_seed_mass_g')
+  await expect(run.getByRole('table', { name: 'Found species records' })).toContainText('thousand_seed_mass_g')
   await expect(run.getByLabel('Lines')).toContainText('gross = 40 · tare = 12')
-  await expect(app.getByText('It would be kept. Nothing was.')).toBeVisible()
+  await expect(app.getByText('This save would succeed. No changes were stored.')).toBeVisible()
   await expect(app).toHaveURL(/\/rehearse\/lot\/1\?on=base/)
   // A station filters what is below it.
   await app
@@ -48,10 +48,10 @@ test('a value that is copied through a link is seen the moment the link is chose
   await row.getByLabel('Gross mass (g)').fill('20')
   await row.getByLabel('Tare mass (g)').fill('5')
   await row.getByLabel('Net mass (g)').fill('99')
-  await expect(row.getByText('lot-mass puts 15 in its place')).toBeVisible()
+  await expect(row.getByText('lot-mass replaces this with 15')).toBeVisible()
 })
 
-test('a refusal stands at its field, and the run says where it comes from', async ({ app }) => {
+test('a refusal is at its field, and the run says where it comes from', async ({ app }) => {
   await app.goto(at('/rehearse/request_line/new?on=base', app.url()))
   const row = app.getByRole('region', { name: 'Row 1' })
   await row.getByRole('combobox', { name: 'Request' }).click()
@@ -65,7 +65,7 @@ test('a refusal stands at its field, and the run says where it comes from', asyn
 
 test('a document: a new header with a new line in one save', async ({ app }) => {
   await app.goto(at('/rehearse/request/new?on=base', app.url()))
-  await app.getByRole('region', { name: 'Row 1' }).getByRole('button', { name: '+ Request line' }).click()
+  await app.getByRole('region', { name: 'Row 1' }).getByRole('button', { name: 'Request line', exact: true }).click()
   const line = app.getByRole('region', { name: 'Row 2' })
   await expect(line.getByLabel('Request *')).toHaveValue('row 1 of this save')
   await app.getByRole('region', { name: 'Row 1' }).getByRole('combobox', { name: 'Partner garden' }).click()
@@ -74,28 +74,23 @@ test('a document: a new header with a new line in one save', async ({ app }) => 
   await line.getByLabel('Seeds per packet').fill('10')
   await line.getByRole('combobox', { name: 'Lot' }).click()
   await app.getByRole('option', { name: /HV-00000001/ }).click()
-  await expect(app.getByLabel('The run', { exact: true }).getByLabel('Values')).toContainText('line_count')
-  await line.getByRole('button', { name: 'Take row 2 out' }).click()
+  await expect(app.getByLabel('The run', { exact: true }).getByRole('region', { name: 'Values' })).toContainText('line_count')
+  await line.getByRole('button', { name: 'Remove row 2' }).click()
   await expect(app.getByRole('region', { name: 'Row 2' })).toHaveCount(0)
 })
 
-test('stepping goes forwards and back, with the record as it stood, and to where a field was set', async ({ app }) => {
+test('stepping goes forwards and back, with the record as it was, and to where a field was set', async ({ app }) => {
   await app.goto(at('/rehearse/lot/1?on=base', app.url()))
   await app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)').fill('40')
-  await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+  await expect(app.getByText('set to 28 by lot-mass')).toBeVisible()
   await app.getByRole('tab', { name: 'Steps' }).click()
   const steps = app.getByLabel('Steps', { exact: true })
-  await steps.getByLabel('Call').selectOption({
-    label: (await steps
-      .getByLabel('Call')
-      .getByRole('option', { name: /lot-mass: each/ })
-      .textContent())!,
-  })
+  await choose(steps.getByLabel('Call'), /lot-mass: each/)
   await expect(steps).toContainText('lot-mass.ts, line')
   const before = await steps.getByText(/^\d+ \/ \d+$/).textContent()
-  await steps.getByRole('button', { name: 'One line on' }).click()
+  await steps.getByRole('button', { name: 'Next line' }).click()
   await expect(steps.getByText(/^\d+ \/ \d+$/)).not.toHaveText(before!)
-  await steps.getByRole('button', { name: 'One line back' }).click()
+  await steps.getByRole('button', { name: 'Previous line' }).click()
   await expect(steps.getByText(/^\d+ \/ \d+$/)).toHaveText(before!)
   await steps.focus()
   for (let i = 0; i < 12; i++) await app.keyboard.press('ArrowRight')
@@ -108,10 +103,10 @@ test('two runs are compared', async ({ app }) => {
   await app.goto(at('/rehearse/lot/1?on=base', app.url()))
   const gross = app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)')
   await gross.fill('40')
-  await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+  await expect(app.getByText('set to 28 by lot-mass')).toBeVisible()
   await app.getByRole('tab', { name: 'Compare' }).click()
-  await app.getByRole('button', { name: 'Hold this run' }).click()
-  await expect(app.getByText('The two runs came out the same.')).toBeVisible()
+  await app.getByRole('button', { name: 'Set as baseline' }).click()
+  await expect(app.getByText('The two runs are identical.')).toBeVisible()
   await gross.fill('50')
   await expect(app.getByLabel('Compare', { exact: true }).getByRole('row', { name: /lot 1.net_mass_g/ })).toContainText(
     '38 (lot-mass)',
@@ -121,22 +116,22 @@ test('two runs are compared', async ({ app }) => {
 test('a rehearsal is kept as a test, once it was tried; and the run is exported in the command line’s shape', async ({ app }) => {
   await app.goto(at('/rehearse/lot/1?on=base', app.url()))
   await app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)').fill('40')
-  await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+  await expect(app.getByText('set to 28 by lot-mass')).toBeVisible()
   const [download] = await Promise.all([app.waitForEvent('download'), app.getByRole('button', { name: 'Export JSON' }).click()])
   const exported = JSON.parse(readFileSync((await download.path())!, 'utf8')) as object
   expect(Object.keys(exported).sort()).toEqual(['logs', 'lookups', 'refusals', 'rows', 'sent', 'spent', 'verdicts'])
-  await app.getByRole('button', { name: 'Keep as a test' }).click()
-  const keep = app.getByLabel('Keep as a test', { exact: true }).last()
+  await app.getByRole('button', { name: 'Save as test' }).click()
+  const keep = app.getByLabel('Save as test', { exact: true }).last()
   await keep.getByPlaceholder('a gross mass gives the net mass').fill('A heavier lot')
   await keep.getByLabel('lot-quarantine-bay').check()
-  await keep.getByRole('button', { name: 'Write it and try it' }).click()
+  await keep.getByRole('button', { name: 'Create test' }).click()
   await expect(keep.getByText(/It passes, and fails without\s+lot-mass/)).toBeVisible()
   await expect(keep.getByText("expect(ran('lot-quarantine-bay')).toBe(0)")).toBeVisible()
-  await keep.getByRole('button', { name: 'Keep it' }).click()
+  await keep.getByRole('button', { name: 'Save test' }).click()
   await expect(app.getByText('plugins/vault/tests/a-heavier-lot.test.ts')).toBeVisible()
 })
 
-test('kept saves run again with the code in the editor: what differs, and one of them as a rehearsal', async ({ app }) => {
+test('kept saves run again with the code in the editor: the differences, and one of them as a rehearsal', async ({ app }) => {
   const save = (values: object) =>
     app.evaluate(
       async (body) => {
@@ -158,7 +153,7 @@ test('kept saves run again with the code in the editor: what differs, and one of
   await app.getByRole('tab', { name: 'Replay' }).click()
   const replay = app.getByLabel('Replay', { exact: true })
   await replay.getByLabel('Saves', { exact: true }).fill('2')
-  await replay.getByRole('button', { name: 'Run them again' }).click()
+  await replay.getByRole('button', { name: 'Replay saves' }).click()
   await expect(replay.getByText('1 the same, 1 different')).toBeVisible()
   const row = replay.getByRole('row', { name: new RegExp(`save ${first} .* lot 5 40.4 40 lot-mass`) })
   await expect(row).toBeVisible()
@@ -167,8 +162,8 @@ test('kept saves run again with the code in the editor: what differs, and one of
   await app.reload()
   await app.getByRole('tab', { name: 'Replay' }).click()
   await row.getByRole('button', { name: `save ${first}` }).click()
-  await expect(app.getByText('becomes 40, by lot-mass')).toBeVisible()
-  await expect(app.getByLabel('On the records of')).toHaveValue(`before-${first}`)
+  await expect(app.getByText('set to 40 by lot-mass')).toBeVisible()
+  await expect(app.getByLabel('On the records of')).toHaveValue(`the records before save ${first}`)
   await expect(app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)')).toHaveValue('60.4')
   await app.evaluate(() => localStorage.removeItem('patient-hook:drafts'))
 })
@@ -178,7 +173,7 @@ test('is accessible, on paper and at night', async ({ app }) => {
     await app.evaluate((value) => localStorage.setItem('patient-hook:dark', String(value)), dark)
     await app.goto(at('/rehearse/lot/1?on=base', app.url()))
     await app.getByRole('region', { name: 'Row 1' }).getByLabel('Gross mass (g)').fill('40')
-    await expect(app.getByText('becomes 28, by lot-mass')).toBeVisible()
+    await expect(app.getByText('set to 28 by lot-mass')).toBeVisible()
     expect(await violations(app)).toEqual([])
     await app.getByRole('tab', { name: 'Steps' }).click()
     expect(await violations(app)).toEqual([])

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test'
-import { ask, expect, test, violations } from './app'
+import { act, ask, choose, expect, test, violations } from './app'
 
-/** From the working copy to live: what differs, the gate, pilots, the way back, switches. */
+/** From the working copy to live: the differences, the gate, pilots, the way back, switches. */
 
 test.use({ ground: 'release' })
 
@@ -22,42 +22,42 @@ const copied = async (page: Page, user: string): Promise<string> => {
 }
 const live = (page: Page) => page.locator('[data-test=live]')
 
-test('a hook that was changed is piloted, opened, compared and taken back', async ({ app: page }) => {
+test('a hook that was changed is piloted, released, compared and rolled back', async ({ app: page }) => {
   await page.goto(at(page, '/release/requests'))
-  await expect(page.getByText('Nothing to release')).toBeVisible()
+  await expect(page.getByText('No unreleased changes')).toBeVisible()
   await expect(live(page)).toContainText('1.0.0 is live since')
 
-  await test.step('what differs', async () => {
+  await test.step('the differences', async () => {
     await write(page, 'a copy of')
     await page.reload()
-    await expect(page.getByLabel('Hooks that differ')).toContainText('lot-copied')
+    await expect(page.getByLabel('Changed hooks')).toContainText('lot-copied')
     await expect(page.locator('[data-test=diff]')).toContainText('a copy of')
-    await expect(page.getByRole('navigation', { name: 'Plugins' })).toContainText('1 file differs')
+    await expect(page.getByRole('navigation', { name: 'Plugins' })).toContainText('1 changed file')
   })
 
-  await test.step('the gate is looked at rule by rule; the tests of what it was do not pass', async () => {
-    await page.getByRole('button', { name: 'Look at the gate' }).click()
-    const gate = page.getByRole('list', { name: 'The gate' })
+  await test.step('release checks run one by one; the tests of the old behaviour fail', async () => {
+    await page.getByRole('button', { name: 'Run release checks' }).click()
+    const gate = page.getByRole('list', { name: 'Release checks' })
     await expect(gate.locator('.holds, .broken')).toHaveCount(6, { timeout: 180_000 })
     await expect(gate).toContainText('a copied lot is marked')
     await expect(page.getByRole('button', { name: 'Release 1.0.1' })).toBeDisabled()
   })
 
   await test.step('with a reason, to one user first', async () => {
-    await page.getByLabel('Why it is released').fill('the packers asked for it')
-    await page.getByLabel('some users first').check()
+    await page.getByLabel('Override reason').fill('the packers asked for it')
+    await page.getByLabel('Pilot users first').check()
     await page.getByLabel('Ines Marl, requests desk').check()
-    await page.getByLabel('What is new').fill('Says that it is a copy')
+    await page.getByLabel('Release note').fill('Says that it is a copy')
     await page.getByRole('button', { name: 'Release 1.0.1' }).click()
-    await expect(page.getByText('1.0.1 is piloted by ines')).toBeVisible()
+    await expect(page.getByText('1.0.1 is in pilot with ines')).toBeVisible()
     expect(await copied(page, 'ada')).toContain('copied from lot')
     expect(await copied(page, 'ines')).toContain('a copy of')
   })
 
-  await test.step('both versions are compared by what they did', async () => {
+  await test.step('both versions are compared by their figures', async () => {
     await page.getByRole('tab', { name: 'Hooks' }).click()
     await page.getByRole('button', { name: 'lot-copied', exact: true }).click()
-    const doing = page.getByLabel('How lot-copied is doing')
+    const doing = page.getByLabel('Performance of lot-copied')
     await expect(doing.getByRole('row', { name: /^1\.0\.0 1 1/ })).toBeVisible()
     await expect(doing.getByRole('row', { name: /^1\.0\.1 1 1/ })).toBeVisible()
   })
@@ -65,13 +65,13 @@ test('a hook that was changed is piloted, opened, compared and taken back', asyn
   await test.step('versions side by side; the pilot is opened to everyone', async () => {
     await page.getByRole('tab', { name: 'Versions' }).click()
     await expect(page.locator('[data-test=diff]')).toContainText('copied from lot')
-    await page.getByRole('button', { name: 'Open to everyone' }).click()
+    await page.getByRole('button', { name: 'Release to everyone' }).click()
     await expect(live(page)).toContainText('1.0.1 is live')
     expect(await copied(page, 'ada')).toContain('a copy of')
   })
 
   await test.step('back in one step', async () => {
-    await page.getByRole('button', { name: 'Go back to 1.0.0' }).click()
+    await page.getByRole('button', { name: 'Roll back to 1.0.0' }).click()
     await expect(live(page)).toContainText('1.0.2 is live')
     await expect(live(page)).toContainText('the text of 1.0.0')
     expect(await copied(page, 'ines')).toContain('copied from lot')
@@ -81,16 +81,16 @@ test('a hook that was changed is piloted, opened, compared and taken back', asyn
     await page.getByRole('tab', { name: 'Hooks' }).click()
     const turn = page.getByRole('switch', { name: 'lot-copied on saves' })
     await turn.click()
-    await expect(turn).toHaveText('off')
+    await expect(turn).not.toBeChecked()
     expect(await copied(page, 'ada')).not.toContain('copied from lot')
     await turn.click()
-    await expect(turn).toHaveText('on')
+    await expect(turn).toBeChecked()
     expect(await copied(page, 'ada')).toContain('copied from lot')
   })
 
   await test.step('all of it was written down', async () => {
-    await page.getByRole('tab', { name: 'What was done' }).click()
-    const rows = page.getByLabel('What was done', { exact: true }).getByRole('row')
+    await page.getByRole('tab', { name: 'Activity' }).click()
+    const rows = page.getByLabel('Activity', { exact: true }).getByRole('row')
     await expect(rows).toHaveCount(6)
     await expect(rows.nth(3)).toContainText('back')
     await expect(rows.nth(5)).toContainText('to ines; Says that it is a copy; the packers asked for it')
@@ -103,14 +103,14 @@ test('the form of a record shows what a save will do, not what the working copy 
   await ask(page, 'PUT', '/files', { files: { [file]: text.replace('* 1000) / 1000', '* 1000) / 1000 + 500') } })
   await page.goto(at(page, '/records/lot/3'))
   await page.locator('input[name=tare_mass_g]').fill('12')
-  await expect(page.getByText('becomes 3.664, by lot-mass')).toBeVisible()
+  await expect(page.getByText('set to 3.664 by lot-mass')).toBeVisible()
 })
 
 for (const look of ['paper', 'night'])
   test(`no accessibility violations on ${look}`, async ({ app: page }) => {
     await page.evaluate((dark) => localStorage.setItem('patient-hook:dark', String(dark)), look === 'night')
     await page.goto(at(page, '/release/requests'))
-    for (const panel of ['Working copy', 'Versions', 'Hooks', 'What was done']) {
+    for (const panel of ['Working copy', 'Versions', 'Hooks', 'Activity']) {
       await page.getByRole('tab', { name: panel }).click()
       expect(await violations(page), panel).toEqual([])
     }
@@ -121,50 +121,50 @@ test('a hook gets another name, goes to another plugin, and goes', async ({ app:
   await test.step('a new plugin', async () => {
     await page.getByRole('button', { name: 'New plugin' }).click()
     await page.getByLabel('Name of the plugin').fill('labels')
-    await page.getByRole('button', { name: 'Make it' }).click()
+    await page.getByRole('button', { name: 'Create plugin' }).click()
     await expect(page.getByRole('heading', { name: 'labels' })).toBeVisible()
   })
   await test.step('the name, wherever it is named', async () => {
     await page.goto(at(page, '/write/collection-number'))
-    await page.getByRole('button', { name: 'Rename', exact: true }).click()
+    await act(page.getByRole('button', { name: 'Hook actions' }), 'Rename hook…')
     await page.getByLabel('New name of the hook').fill('collection-accession')
-    await expect(page.getByRole('group', { name: 'Rename it' })).toContainText('collection-label.ts')
-    await page.getByRole('button', { name: 'Rename it' }).click()
+    await expect(page.getByRole('group', { name: 'Rename' })).toContainText('collection-label.ts')
+    await page.getByRole('button', { name: 'Rename' }).click()
     await expect(page).toHaveURL(/write\/collection-accession$/)
     await page.goto(at(page, '/write/collection-label'))
     await expect(page.getByRole('textbox', { name: 'Code of the hook' })).toContainText(`after: ['collection-accession']`)
   })
   await test.step('to the other plugin, and both are released together', async () => {
-    await page.getByRole('button', { name: 'Move', exact: true }).click()
-    await page.getByLabel('Plugin to move it to').selectOption('labels')
-    await page.getByRole('button', { name: 'Move it' }).click()
+    await act(page.getByRole('button', { name: 'Hook actions' }), 'Move to another plugin…')
+    await choose(page.getByLabel('Plugin to move it to'), 'labels')
+    await page.getByRole('button', { name: 'Move' }).click()
     await expect(page.getByText('plugins/labels/hooks/collection-label.ts')).toBeVisible()
     await page.goto(at(page, '/release/labels'))
-    await expect(page.getByLabel('Hooks that differ')).toContainText('collection-label')
-    await page.getByRole('group', { name: 'Together with it' }).getByLabel('vault').check()
+    await expect(page.getByLabel('Changed hooks')).toContainText('collection-label')
+    await page.getByRole('group', { name: 'Release together with' }).getByLabel('vault').check()
   })
   await test.step('removed, after it was said what goes with it', async () => {
     await page.goto(at(page, '/write/lot-quarantine-bay'))
-    await page.getByRole('button', { name: 'Remove', exact: true }).click()
-    await expect(page.getByRole('group', { name: 'Remove it' })).toContainText('plugins/vault/hooks/lot-quarantine-bay.ts goes.')
-    await page.getByRole('button', { name: 'Remove it' }).click()
+    await act(page.getByRole('button', { name: 'Hook actions' }), 'Remove hook…')
+    await expect(page.getByRole('group', { name: 'Remove' })).toContainText('plugins/vault/hooks/lot-quarantine-bay.ts goes.')
+    await page.getByRole('button', { name: 'Remove' }).click()
     await expect(page.getByRole('navigation', { name: 'Hooks' }).getByText('lot-quarantine-bay')).toHaveCount(0)
   })
 })
 
 test('a module is made, used and removed; a fixture set goes', async ({ app: page }) => {
   await page.goto(at(page, '/write/request-region'))
-  const files = page.getByLabel('Open another file of the plugin')
-  await files.selectOption({ label: 'New module…' })
+  const files = page.getByRole('button', { name: 'Open file' })
+  await act(files, 'New module…')
   await page.getByLabel('Name of the module').fill('region-words')
-  await page.getByRole('button', { name: 'Make the module' }).click()
+  await page.getByRole('button', { name: 'Create module' }).click()
   await expect(page.getByRole('textbox', { name: 'Code of the hook' })).toContainText('export function regionWords')
-  await files.selectOption({ label: 'Remove lib/region-words.ts…' })
-  await page.getByRole('button', { name: 'Remove it' }).click()
+  await act(files, 'Remove lib/region-words.ts…')
+  await page.getByRole('button', { name: 'Remove' }).click()
   await expect(page.getByRole('group', { name: 'Files' })).not.toContainText('region-words')
   await ask(page, 'PUT', '/files', { files: { 'fixtures/spare/site.json': '[]' } })
   await page.goto(at(page, '/fixtures/spare/site'))
-  await page.getByRole('button', { name: 'Remove set' }).click()
+  await page.getByRole('button', { name: 'Delete set' }).click()
   await page.getByRole('button', { name: 'Remove spare' }).click()
   await expect(page.getByRole('navigation', { name: 'Fixture sets' })).not.toContainText('spare')
 })

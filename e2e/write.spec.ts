@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { ask, expect, test, writeCode } from './app'
+import { act, ask, choose, expect, test, writeCode } from './app'
 
 /** The day's work in Write: values beside the code, a new hook, several files, moving about in them. */
 
@@ -18,25 +18,24 @@ test.afterEach(async ({ app: page }) => {
   await page.evaluate(() => localStorage.clear())
 })
 
-test('values stand beside each line, for the row that is chosen; a cell shows its line, a line its cells', async ({
+test('values appear beside each line, for the row that is chosen; a cell shows its line, a line its cells', async ({
   app: page,
 }) => {
   await open(page, '/write/lot-mass')
   await expect(valueBeside(page, 'row.now.net_mass_g =')).toHaveText('net_mass_g = 100')
   await expect(valueBeside(page, 'store.byId(')).toContainText('3 found')
 
-  await page.getByRole('button', { name: 'Show the values of lot 3 beside the code' }).click()
+  await page.getByRole('button', { name: 'Show values of lot 3 in the code' }).click()
   await expect(valueBeside(page, 'row.now.net_mass_g =')).toHaveText('net_mass_g = 150')
 
-  await sheetRow(page, 2).getByRole('cell', { name: '100000' }).click()
+  await sheetRow(page, 2).getByRole('gridcell', { name: '100000' }).click()
   await expect(page.locator('.cm-chosenLine')).toContainText('row.now.seed_estimate =')
   await expect(page.getByText(/lot-mass\.ts, line \d+/)).toBeVisible()
   await test.step('by keys too', async () => {
-    await page.getByLabel('Effect sheet').first().focus()
     await page.keyboard.press('ArrowDown')
-    await expect(page.getByRole('status', { name: 'The chosen cell' })).toContainText('lot 3.seed_estimate')
-    await page.keyboard.press('Home')
-    await expect(page.getByRole('status', { name: 'The chosen cell' })).toContainText('lot 3.net_mass_g')
+    await expect(page.getByRole('status', { name: 'Selected cell' })).toContainText('lot 3.seed_estimate')
+    await page.keyboard.press('ArrowLeft')
+    await expect(page.getByRole('status', { name: 'Selected cell' })).toContainText('lot 3.net_mass_g')
     await expect(page.locator('.cm-chosenLine')).toContainText('row.now.net_mass_g =')
   })
 
@@ -57,11 +56,11 @@ test('a loop has its count, with first and last values', async ({ app: page }) =
 
 test('a new hook is asked for what it needs, works as written, and form and code follow each other', async ({ app: page }) => {
   await open(page, '/write/lot-mass')
-  await page.getByRole('button', { name: '+ New hook' }).click()
-  await page.getByLabel('Name of the hook').fill('lot-mass')
-  await expect(page.getByRole('alert')).toContainText('There is a hook of that name already')
-  await page.getByLabel('Name of the hook').fill('lot-bay-caps')
-  await page.getByRole('button', { name: 'Write it' }).click()
+  await page.getByRole('button', { name: 'New hook' }).click()
+  await page.getByRole('form', { name: 'New hook' }).getByLabel('Name').fill('lot-mass')
+  await expect(page.getByRole('alert')).toContainText('A hook with that name already exists')
+  await page.getByRole('form', { name: 'New hook' }).getByLabel('Name').fill('lot-bay-caps')
+  await page.getByRole('button', { name: 'Create hook' }).click()
   await expect(page).toHaveURL(/\/write\/lot-bay-caps/)
   await expect(sheetRow(page, 1)).toContainText('ran')
 
@@ -70,9 +69,9 @@ test('a new hook is asked for what it needs, works as written, and form and code
     await page.getByRole('checkbox', { name: 'create' }).uncheck()
     await expect(code(page)).toContainText("watch: ['bay']")
     await expect(code(page)).toContainText("on: ['update']")
-    await page.getByLabel('Moment of the hook').selectOption('after-save')
+    await choose(page.getByLabel('Moment'), 'after-save')
     await expect(code(page)).toContainText('Ask for effects')
-    await page.getByLabel('Moment of the hook').selectOption('before-save')
+    await choose(page.getByLabel('Moment'), 'before-save')
   })
   await test.step('the code changes the form', async () => {
     await writeCode(
@@ -89,14 +88,14 @@ test('a new hook is asked for what it needs, works as written, and form and code
   })
   await test.step('saving formats it; released, it runs', async () => {
     await page.getByRole('button', { name: 'Save hook' }).click()
-    await expect(page.getByText('not saved')).toBeHidden()
+    await expect(page.getByText('unsaved')).toBeHidden()
     await expect(lineOf(page, "table: 'lot',")).toHaveText("  table: 'lot',")
     const wish = { plugin: 'vault', reason: 'a test of writing', withoutGate: true }
     const { id } = await ask<{ id: string }>(page, 'POST', '/releases', wish)
     await expect.poll(async () => (await ask<{ job: { state: string } }>(page, 'GET', `/jobs/${id}`)).job.state).toBe('done')
     await open(page, '/records/lot/4')
     await page.locator('input[name=bay]').fill('c7')
-    await expect(page.getByText(/lot-bay-caps puts C7 in its place/)).toBeVisible()
+    await expect(page.getByText(/lot-bay-caps replaces this with C7/)).toBeVisible()
   })
 })
 
@@ -109,7 +108,7 @@ test('modules and tests open in tabs; undo is per file; F12 goes to the definiti
     await page.keyboard.press('Home')
     for (let i = 0; i < 'import { see'.length; i++) await page.keyboard.press('ArrowRight')
   }
-  await page.getByLabel('Open another file of the plugin').selectOption({ label: 'lib/thousand-seed.ts' })
+  await act(page.getByRole('button', { name: 'Open file' }), 'lib/thousand-seed.ts')
   await expect(code(page)).toContainText('Thousand-seed mass')
   await lineOf(page, 'Thousand-seed mass and what follows').click()
   await page.keyboard.press('End')
@@ -152,7 +151,7 @@ test('modules and tests open in tabs; undo is per file; F12 goes to the definiti
     await expect(code(page)).toContainText('function seedsWithin(')
     // The hook, the module, and the test that imports it, though that has no tab.
     await page.getByRole('button', { name: 'Save 3 files' }).click()
-    await expect(page.getByText('not saved')).toBeHidden()
+    await expect(page.getByText('unsaved')).toBeHidden()
   })
   await test.step('a field leads to the model', async () => {
     await page.getByRole('button', { name: /^hooks\/lot-mass.ts/ }).click()
@@ -185,9 +184,9 @@ test('the sheet has the fields that anything happened to; all of them when they 
   app: page,
 }) => {
   await open(page, '/write/lot-mass')
-  await page.getByLabel('Rows of').selectOption('vault')
-  await page.getByLabel('Saved').selectOption('update')
-  await page.getByLabel('Changed field').selectOption('tare_mass_g')
+  await choose(page.getByLabel('Rows of'), /^vault/)
+  await choose(page.getByLabel('Saved'), 'with a changed field')
+  await choose(page.getByLabel('Changed field'), /Tare mass/)
   const head = sheetRow(page, 0)
   await expect(sheetRow(page, 1)).toContainText('→')
   await expect(head).toContainText('net_mass_g')
@@ -201,9 +200,9 @@ test('the sheet has the fields that anything happened to; all of them when they 
 
 test('the sheet also runs on live records, and keeps none of it', async ({ app: page }) => {
   await open(page, '/write/lot-mass')
-  await page.getByLabel('Rows of').selectOption({ label: 'the live records' })
-  await page.getByLabel('Saved').selectOption('update')
-  await page.getByLabel('Changed field').selectOption('tare_mass_g')
+  await choose(page.getByLabel('Rows of'), 'the live records')
+  await choose(page.getByLabel('Saved'), 'with a changed field')
+  await choose(page.getByLabel('Changed field'), /Tare mass/)
   await expect(sheetRow(page, 1)).toContainText('→')
   const before = await page.request.get(new URL('/api/tables/lot/records/1', page.url()).href)
   await writeCode(
@@ -215,13 +214,13 @@ test('the sheet also runs on live records, and keeps none of it', async ({ app: 
   expect(await after.json()).toEqual(await before.json())
 })
 
-test('of records that are removed nothing is said to be set: what they held goes with them', async ({ app: page }) => {
+test('of records that are removed nothing is shown to be set: what they held goes with them', async ({ app: page }) => {
   await open(page, '/write/lot-mass')
-  await expect(sheetRow(page, 1).locator('.kind-hook')).not.toHaveCount(0)
-  await page.getByLabel('Saved').selectOption('delete')
-  const mass = sheetRow(page, 1).getByRole('cell', { name: '112 → —' })
+  await expect(sheetRow(page, 1).locator('[title="set by a hook"]')).not.toHaveCount(0)
+  await choose(page.getByLabel('Saved'), 'as deletions')
+  const mass = sheetRow(page, 1).getByRole('gridcell', { name: '112 → —' })
   await expect(mass).toBeVisible()
-  await expect(page.getByLabel('Effect sheet').first().locator('.kind-hook')).toHaveCount(0)
+  await expect(page.getByLabel('Effect sheet').first().locator('[title="set by a hook"]')).toHaveCount(0)
   await mass.click()
-  await expect(page.getByRole('status', { name: 'The chosen cell' })).toContainText('gone with its record')
+  await expect(page.getByRole('status', { name: 'Selected cell' })).toContainText('removed with its record')
 })

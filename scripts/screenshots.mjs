@@ -51,6 +51,13 @@ async function typeCode(page, change) {
   await page.keyboard.insertText(change(text))
 }
 
+/** Chooses an option of a select by its title. */
+async function choose(page, label, title) {
+  const field = page.getByLabel(label, { exact: true })
+  await field.locator('xpath=ancestor-or-self::*[contains(concat(" ", @class, " "), " v-field ")]').click()
+  await page.locator('.v-overlay--active').last().getByRole('option', { name: title, exact: true }).click()
+}
+
 const chooseCell = async (page) => {
   await page.locator('td.now').first().click()
   await page.locator('.cm-chosenLine').waitFor()
@@ -58,14 +65,14 @@ const chooseCell = async (page) => {
 await picture('write', '/write/lot-mass', { act: chooseCell })
 const heavier = async (page) => {
   await page.locator('input[name=gross_mass_g]').fill('40')
-  await page.getByText('becomes 28, by lot-mass').waitFor()
+  await page.getByText('set to 28 by lot-mass').waitFor()
 }
 await picture('rehearse', '/rehearse/lot/1?on=base', { act: heavier })
 await picture('rehearse-steps', '/rehearse/lot/1?on=base', {
   act: async (page) => {
     await heavier(page)
     await page.getByRole('tab', { name: 'Steps' }).click()
-    for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'One line on' }).click()
+    for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'Next line' }).click()
   },
 })
 await picture('rehearse-compare-dark', '/rehearse/lot/1?on=base', {
@@ -73,12 +80,13 @@ await picture('rehearse-compare-dark', '/rehearse/lot/1?on=base', {
   act: async (page) => {
     await heavier(page)
     await page.getByRole('tab', { name: 'Compare' }).click()
-    await page.getByRole('button', { name: 'Hold this run' }).click()
+    await page.getByRole('button', { name: 'Set as baseline' }).click()
     await page.locator('input[name=gross_mass_g]').fill('90')
     await page.getByRole('row', { name: /net_mass_g/ }).waitFor()
   },
 })
 await picture('model', '/model/lot')
+await picture('help', '/help/guide')
 /** What is being measured has come to its end. */
 async function proved(page) {
   const running = page.locator('[data-test=progress]')
@@ -87,17 +95,9 @@ async function proved(page) {
 }
 await picture('prove', '/prove/lot-mass', {
   act: async (page) => {
-    await page.getByRole('button', { name: 'Prove all' }).click()
+    await page.getByRole('button', { name: 'Run all proofs' }).click()
     await proved(page)
     await page.getByRole('tab', { name: 'Bulk proof' }).click()
-  },
-})
-await picture('write-coverage', '/prove/lot-from-collection', {
-  act: async (page) => {
-    await page.getByRole('tab', { name: 'Coverage' }).click()
-    await page.getByRole('button', { name: 'Show it beside the code' }).click()
-    await page.locator('.cm-covered').first().waitFor()
-    await page.getByText('Reading the code').waitFor({ state: 'hidden' })
   },
 })
 await picture('prove-mistakes', '/prove/lot-mass', {
@@ -108,9 +108,9 @@ await picture('prove-mistakes', '/prove/lot-mass', {
       text,
     )
     await page.reload()
-    await page.getByRole('button', { name: 'Prove lot-mass' }).click()
+    await page.getByRole('button', { name: 'Run proofs of lot-mass' }).click()
     await proved(page)
-    await page.getByRole('tab', { name: 'Small mistakes' }).click()
+    await page.getByRole('tab', { name: 'Mutations' }).click()
   },
 })
 await picture('fixtures', '/fixtures/base/lot', {
@@ -119,8 +119,8 @@ await picture('fixtures', '/fixtures/base/lot', {
     await tare.click()
     await page.keyboard.type('-3')
     await page.keyboard.press('Enter')
-    await page.getByLabel('What is wrong').waitFor()
-    await page.getByRole('button', { name: 'From records…' }).click()
+    await page.getByLabel('Problems').waitFor()
+    await page.getByRole('button', { name: 'Add from records…' }).click()
     await page.getByRole('navigation', { name: 'Live records' }).getByRole('listitem').first().waitFor()
   },
 })
@@ -131,14 +131,13 @@ await picture('prove-dark', '/write/lot-mass', {
     await typeCode(page, (text) =>
       text.replace('export default', cached).replace('= Math.round((gross - tare) * 1000) / 1000', '= first ??= gross - tare'),
     )
-    await page.keyboard.press('Alt+4')
+    await page.keyboard.press('Alt+5')
     await page.getByRole('button', { name: 'lot-mass', exact: true }).click()
-    for (const part of ['findings', 'tests and coverage', 'small mistakes'])
-      await page.getByLabel(part, { exact: true }).uncheck()
-    await page.getByRole('button', { name: 'Prove lot-mass' }).click()
+    for (const part of ['findings', 'tests and coverage', 'mutations']) await page.getByLabel(part, { exact: true }).uncheck()
+    await page.getByRole('button', { name: 'Run proofs of lot-mass' }).click()
     await page.getByText(/5 hold, 0 accepted, 3 do not hold/).waitFor({ timeout: 60_000 })
     await page
-      .getByText(/one by one net_mass_g/)
+      .getByText(/one at a time net_mass_g/)
       .first()
       .scrollIntoViewIfNeeded()
   },
@@ -152,23 +151,23 @@ await picture('records-list', `/records/lot?order=species,-net_mass_g&where=${fi
     await boxes.nth(1).click()
     await boxes.nth(3).click({ modifiers: ['Shift'] })
     await page.getByRole('button', { name: 'Change…' }).click()
-    await page.getByLabel('Field to set').selectOption('tare_mass_g')
+    await choose(page, 'Field to set', 'Tare mass (g)')
     await page.getByRole('textbox', { name: 'Tare mass (g)' }).fill('15')
-    await page.getByRole('button', { name: 'What it does' }).click()
-    await page.getByRole('table', { name: 'What it does' }).waitFor()
+    await page.getByRole('button', { name: 'Preview' }).click()
+    await page.getByRole('table', { name: 'Preview' }).waitFor()
   },
 })
 await picture('backfill', '/backfills?table=collection', {
   act: async (page) => {
-    await page.getByLabel('number them').check()
-    await page.getByLabel('Field that takes the number').selectOption('number')
-    await page.getByLabel('One series or one by kind').selectOption('kind')
-    for (const kind of ['wild', 'garden']) await page.getByLabel(`Series of ${kind}`).selectOption(kind)
-    await page.getByRole('button', { name: 'Add a condition' }).click()
-    await page.getByLabel('Field 1').selectOption('collected_on')
-    await page.getByLabel('Comparison 1').selectOption('gte')
+    await page.getByLabel('assign numbers').check()
+    await choose(page, 'Number field', 'Collection number')
+    await choose(page, 'Sequence', 'one sequence per Kind')
+    for (const kind of ['wild', 'garden']) await choose(page, `Sequence for ${kind}`, kind)
+    await page.getByRole('button', { name: 'Add condition' }).click()
+    await choose(page, 'Field 1', 'Collected on')
+    await choose(page, 'Comparison 1', 'is at least')
     await page.getByLabel('Value 1').fill('2020-01-01')
-    await page.getByRole('button', { name: 'Plan', exact: true }).click()
+    await page.getByRole('button', { name: 'Preview', exact: true }).click()
     await page.getByRole('table', { name: 'Samples' }).waitFor()
   },
 })
@@ -196,7 +195,7 @@ await picture('rehearse-replay', '/rehearse/lot/1?on=live', {
     })
     await page.reload()
     await page.getByRole('tab', { name: 'Replay' }).click()
-    await page.getByRole('button', { name: 'Run them again' }).click()
+    await page.getByRole('button', { name: 'Replay saves' }).click()
     await page.getByText(/different/).waitFor()
   },
 })
@@ -211,7 +210,11 @@ await picture('records-why-dark', '/records/collection', {
     ])
       await ask(page, 'POST', '/saves', { user, rows: [{ table: 'site', id: site, values: { district } }] })
     await page.goto(new URL(`/records/collection/${id}?why=district`, url).href)
-    await page.getByRole('region', { name: /^Why/ }).getByRole('listitem').nth(1).waitFor()
+    await page
+      .getByRole('region', { name: /^Origin/ })
+      .getByRole('listitem')
+      .nth(1)
+      .waitFor()
   },
 })
 const rewrite = async (page, file, change) => {
@@ -229,11 +232,11 @@ await picture('release', '/release/vault', {
       text.replace('export default', '// Masses are those of dry seed.\nexport default'),
     )
     await page.reload()
-    await page.getByRole('button', { name: 'Look at the gate' }).click()
+    await page.getByRole('button', { name: 'Run release checks' }).click()
     await page.locator('.gate .holds, .gate .broken').nth(5).waitFor({ timeout: 120_000 })
-    await page.getByLabel('some users first').check()
+    await page.getByLabel('Pilot users first').check()
     await page.getByLabel('Ines Marl, requests desk').check()
-    await page.getByLabel('What is new').fill('Labels with a dot in the middle')
+    await page.getByLabel('Release note').fill('Labels with a dot in the middle')
   },
 })
 const copied = 'plugins/requests/hooks/lot-copied.ts'
@@ -253,14 +256,6 @@ await picture('release-versions', '/release/requests', {
     await page.locator('[data-test=diff]').waitFor()
   },
 })
-await picture('release-dark', '/release/requests', {
-  dark: true,
-  act: async (page) => {
-    await page.getByRole('tab', { name: 'Hooks' }).click()
-    await page.getByRole('button', { name: 'lot-copied', exact: true }).click()
-    await page.locator('canvas').waitFor()
-  },
-})
 await picture('saves-dark', '/saves', {
   dark: true,
   act: async (page) => {
@@ -278,4 +273,5 @@ await picture('saves-dark', '/saves', {
     await page.getByRole('table', { name: 'Time by hook' }).waitFor()
   },
 })
+await picture('overview', '/')
 await browser.close()

@@ -5,6 +5,8 @@ import { useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 import AppBar from './components/frame/AppBar.vue'
 import AppRail from './components/frame/AppRail.vue'
+import ConfirmDialog from './components/frame/ConfirmDialog.vue'
+import NoticeBar from './components/frame/NoticeBar.vue'
 import ShortcutList from './components/frame/ShortcutList.vue'
 import ErrorNote from './components/ErrorNote.vue'
 import FinderBox from './components/FinderBox.vue'
@@ -45,6 +47,8 @@ useEventListener('keydown', (event) => {
         <ShortcutList ref="shortcuts" />
         <LinkNote />
         <SaveConflict />
+        <NoticeBar />
+        <ConfirmDialog />
         <ErrorNote v-if="project.error" :error="project.error.report" class="ma-4" />
         <router-view v-else-if="project.info" class="fill" />
       </main>

@@ -56,12 +56,12 @@ describe('what is sent', () => {
 })
 
 test.each([
-  [number, 'x', '"x" is no number'],
+  [number, 'x', '"x" is not a number'],
   [number, null, 'a value is missing'],
   [list(number), [1, null], '[1]: a value is missing'],
-  [record, { mass: 'heavy' }, '.mass: "heavy" is no number'],
+  [record, { mass: 'heavy' }, '.mass: "heavy" is not a number'],
   [map, [[1, { mass: null }]], '[0].mass: a value is missing'],
-  [{ ...number, kind: 'none' as const, text: '() => void' }, 1, '() => void cannot be typed in'],
+  [{ ...number, kind: 'none' as const, text: '() => void' }, 1, '() => void has no form editor'],
 ])('%o with %o: %s', (shape, value, problem) => {
   expect(problemOf(shape, value)).toBe(problem)
 })

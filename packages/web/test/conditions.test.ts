@@ -58,11 +58,11 @@ describe('conditions', () => {
     [is('mass', 'eq', ''), /a value/],
     [is('mass', 'in', '1, x'), /a number/],
     [is('gone', 'eq', 'x'), /no field gone/],
-  ])('%j is told as wrong', (condition, fault) => {
+  ])('%j is reported as wrong', (condition, fault) => {
     expect(whereOf(table, [condition]).faults[0]).toMatch(fault)
   })
 
-  test('two of the same kind on one field are told', () => {
+  test('two of the same kind on one field are reported', () => {
     expect(whereOf(table, [is('mass', 'gt', '1'), is('mass', 'gt', '2')]).faults[1]).toMatch(/twice/)
   })
 

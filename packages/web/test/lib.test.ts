@@ -39,7 +39,7 @@ const hooks = [
   { name: 'whole', moment: 'before-commit' },
 ] as HookInfo[]
 const refusal = (code: string, more: Partial<ErrorReport> = {}): ErrorReport =>
-  ({ code, message: 'no', todo: 'mend it', ...more }) as ErrorReport
+  ({ code, message: 'no', todo: 'fix it', ...more }) as ErrorReport
 
 describe('the counts of the save path', () => {
   test.each([

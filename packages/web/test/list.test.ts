@@ -5,7 +5,7 @@ import { rowsAsCsv, rowsAsJson } from '../src/lib/copy-rows'
 import { effectWords, removalWords } from '../src/lib/effect-words'
 import { orderOf, sortedBy, sortKeysIn } from '../src/lib/sort-keys'
 
-/** What stands in the address of a list, and what is copied out of it. */
+/** What is in the address of a list, and what is copied out of it. */
 
 describe('orders', () => {
   test('a press on a head goes from rising to falling to not at all', () => {
@@ -89,8 +89,8 @@ describe('what a save does, in words', () => {
     const whole = [row('request', 1, 'delete', 0, ['number', '', 'hook']), ...rows.slice(1)]
     expect(effectWords({ rows: whole, sent: [], records: [] })).toBe('1 record goes; 2 other records with them, of lot, site.')
     expect(removalWords({ rows })).toBe(
-      '2 records of line go with it. 1 record of lot loses its link to it. Hooks change 1 record of site with it.',
+      '2 records of line go with it. 1 record of lot loses its link to it. Hooks also change 1 record of site.',
     )
-    expect(removalWords({ rows: rows.slice(0, 1) })).toBe('Nothing else goes or changes with it.')
+    expect(removalWords({ rows: rows.slice(0, 1) })).toBe('No other records are affected.')
   })
 })

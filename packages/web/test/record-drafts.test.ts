@@ -22,7 +22,7 @@ test('the oldest go where there are very many', () => {
   expect([drafts.of('lot 1'), drafts.of('lot 250')]).toEqual([null, typed('250')])
 })
 
-test('what others have changed since is told by field', () => {
+test('what others have changed since is reported by field', () => {
   const [input] = typed('mine').inputs
   expect(changedSince(input, { name: 'before' })).toEqual([])
   expect(changedSince(input, { name: 'theirs' })).toEqual([{ field: 'name', value: 'theirs' }])

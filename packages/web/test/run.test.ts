@@ -60,7 +60,7 @@ describe('steps', () => {
       ],
     },
   ]
-  test('each line with the variables and the record as they stood', () => {
+  test('each line with the variables and the record as they was', () => {
     const steps = stepsOf({ log: { events, leftOut: 0 }, rows })
     expect(steps.map(({ line, set, did }) => [line, set, did])).toEqual([
       [6, [], []],
@@ -100,7 +100,7 @@ describe('comparison', () => {
     lookups: [{ hook: 'h', part: 'load', call: 'byId', table: 'site', asked: { ids: [1] }, found: 1, ids: [1], depth: 0 }],
   })
   test('the same run differs in nothing', () => expect(compareRuns(base, run({ ...base }))).toEqual([]))
-  test('new records are told by their row, whatever ids they would get', () => {
+  test('new records are reported by their row, whatever ids they would get', () => {
     const made = (id: number, bay: string) =>
       run({
         rows: [
@@ -155,7 +155,7 @@ describe('saves that were run again', () => {
     differences,
     differing: differences.length,
   })
-  test('what differs is grouped by field and the hook whose doing it is, the most frequent first', () => {
+  test('the differences is grouped by field and the hook whose doing it is, the most frequent first', () => {
     const groups = groupsOf([
       save(1, { kind: 'message', channel: 'desk', hook: 'tell', then: null, now: {} }),
       save(2, value(1, 'mass', 'mass'), value(2, 'typed', 'mass')),

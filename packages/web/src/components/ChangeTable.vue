@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Value } from '@patient-hook/contract'
 import { show } from '../lib/text'
+import PlainTable from './grid/PlainTable.vue'
 
 /** Changes of records: field, from, to and what did it, under the record that they belong to. */
 export interface RecordChanges {
@@ -25,7 +26,7 @@ const isThere = ({ id, event }: RecordChanges): boolean => id !== null && !(prop
 </script>
 
 <template>
-  <table class="plain-table" :aria-label="label">
+  <PlainTable :label="label">
     <thead>
       <tr>
         <th scope="col">record</th>
@@ -58,7 +59,7 @@ const isThere = ({ id, event }: RecordChanges): boolean => id !== null && !(prop
         <td class="quiet small">{{ change.by }}</td>
       </tr>
     </tbody>
-  </table>
+  </PlainTable>
 </template>
 
 <style scoped>

@@ -7,18 +7,18 @@ import { useAttempt } from '../lib/use-attempt'
 import { useDrafts } from '../stores/drafts'
 import ErrorNote from './ErrorNote.vue'
 
-/** A change of names and places in the code: what it does to which files first, then done in one. */
+/** A change of names and places in the code: a preview of the files, then one step. */
 const props = defineProps<{
   change: CodeChange
   word: string
-  /** Called when it is done, also where what this stands in has gone with it. */
+  /** Called when it is done, also where what this is in has gone with it. */
   done: () => Promise<void>
 }>()
 const emit = defineEmits<{ cancel: [] }>()
 const drafts = useDrafts()
 const plan = shallowRef<CodePlan | null>(null)
 const { error, busy, attempt } = useAttempt()
-/** Whoever types a name changes it letter by letter: only the last answer counts. */
+/** A user who types a name changes it letter by letter: only the last answer counts. */
 const latest = latestOnly()
 
 const key = computed(() => JSON.stringify(props.change))

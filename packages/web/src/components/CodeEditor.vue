@@ -120,7 +120,7 @@ function show(): void {
   } else if (editor.state.doc.toString() !== props.text) replace(props.text)
 }
 
-/** Puts another text in place of what is there, as one step of undo that touches only what differs: the cursor stays where it was. */
+/** Puts another text in place of what is there, as one step of undo that touches only the differences: the cursor stays where it was. */
 function replace(text: string): void {
   const editor = view.value
   if (!editor) return

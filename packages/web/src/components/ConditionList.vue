@@ -2,9 +2,11 @@
 import type { Table } from '@patient-hook/contract'
 import { computed } from 'vue'
 import { needsText, operatorsFor, OPERATORS, whereOf, type Condition, type Operator } from '../lib/conditions'
-import LinkInput from './LinkInput.vue'
+import LinkInput from './fields/LinkInput.vue'
+import IconButton from './IconButton.vue'
+import { ICONS } from '../theme/icons'
 
-/** Which records: conditions on fields, all of which must hold. */
+/** Records: conditions on fields, all of which must hold. */
 const props = defineProps<{ table: Table }>()
 const conditions = defineModel<Condition[]>({ required: true })
 
@@ -31,50 +33,47 @@ function choicesOf({ field: name, operator }: Condition): string[] | null {
 <template>
   <ul class="conditions" aria-label="Conditions">
     <li v-for="(condition, at) in conditions" :key="at" class="row small">
-      <select
-        :value="condition.field"
+      <v-select
+        :model-value="condition.field"
         :aria-label="`Field ${at + 1}`"
-        @change="setField(at, ($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="field in table.fields" :key="field.name" :value="field.name">{{ field.label }}</option>
-        <option value="id">id</option>
-      </select>
-      <select
-        :value="condition.operator"
+        @update:model-value="setField(at, $event)"
+        :items="[...table.fields.map((field) => ({ value: field.name, title: field.label })), { value: 'id', title: 'id' }]"
+      />
+      <v-select
+        :model-value="condition.operator"
         :aria-label="`Comparison ${at + 1}`"
-        @change="set(at, { operator: ($event.target as HTMLSelectElement).value as Operator })"
-      >
-        <option v-for="each in operatorsFor(fieldOf(condition.field))" :key="each" :value="each">{{ OPERATORS[each] }}</option>
-      </select>
+        @update:model-value="set(at, { operator: $event as Operator })"
+        :items="operatorsFor(fieldOf(condition.field)).map((each) => ({ value: each, title: OPERATORS[each] }))"
+      />
       <template v-if="needsText(condition.operator)">
-        <select
+        <v-select
           v-if="choicesOf(condition)"
-          :value="condition.text"
+          :model-value="condition.text || null"
+          placeholder="choose"
           :aria-label="`Value ${at + 1}`"
-          @change="set(at, { text: ($event.target as HTMLSelectElement).value })"
-        >
-          <option value="" disabled>choose</option>
-          <option v-for="each in choicesOf(condition)" :key="each" :value="each">{{ each }}</option>
-        </select>
+          @update:model-value="set(at, { text: $event })"
+          :items="choicesOf(condition)!"
+        />
         <LinkInput
           v-else-if="fieldOf(condition.field)?.link"
-          :model-value="condition.text"
+          :model-value="condition.text === '' ? null : Number(condition.text)"
           :table="fieldOf(condition.field)!.link!.table"
-          :label="`Value ${at + 1}`"
-          @update:model-value="set(at, { text: $event })"
+          :aria-label="`Value ${at + 1}`"
+          bare
+          @update:model-value="set(at, { text: $event === null ? '' : String($event) })"
         />
-        <input
+        <v-text-field
           v-else
-          :value="condition.text"
+          :model-value="condition.text"
           :placeholder="condition.operator === 'in' ? 'a, b, c' : condition.operator === 'like' ? 'HV-%' : ''"
           :aria-label="`Value ${at + 1}`"
-          @input="set(at, { text: ($event.target as HTMLInputElement).value })"
+          @update:model-value="set(at, { text: $event })"
         />
       </template>
-      <button type="button" class="toggle" :aria-label="`Take condition ${at + 1} away`" @click="remove(at)">×</button>
+      <IconButton :icon="ICONS.close" :label="`Remove condition ${at + 1}`" @click="remove(at)" />
       <span v-if="faults[at] && condition.text !== ''" class="refused">{{ faults[at] }}</span>
     </li>
-    <li><button type="button" class="toggle small" @click="add">Add a condition</button></li>
+    <li><v-btn variant="outlined" :prepend-icon="ICONS.add" @click="add">Add condition</v-btn></li>
   </ul>
 </template>
 
@@ -85,8 +84,7 @@ function choicesOf({ field: name, operator }: Condition): string[] | null {
   flex-direction: column;
   gap: 4px;
 }
-select,
-input {
-  max-width: 190px;
+li > .v-input {
+  flex: 0 1 190px;
 }
 </style>

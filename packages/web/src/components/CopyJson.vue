@@ -7,9 +7,9 @@ const { copy, copied } = useClipboard({ legacy: true })
 </script>
 
 <template>
-  <button type="button" class="copy small" title="Copy as JSON" @click="copy(JSON.stringify(props.value, null, 2))">
+  <v-btn class="copy" title="Copy as JSON" @click="copy(JSON.stringify(props.value, null, 2))">
     {{ copied ? 'copied' : (word ?? 'copy') }}
-  </button>
+  </v-btn>
 </template>
 
 <style scoped>

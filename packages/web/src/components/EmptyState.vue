@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** Nothing is here: why, what to do next, and in the slot `action` the button for it. */
 defineProps<{ title: string }>()
 </script>
 
@@ -6,6 +7,7 @@ defineProps<{ title: string }>()
   <div class="empty">
     <strong>{{ title }}</strong>
     <p class="quiet"><slot /></p>
+    <div v-if="$slots['action']" class="mt-3"><slot name="action" /></div>
   </div>
 </template>
 

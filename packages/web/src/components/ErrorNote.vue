@@ -1,34 +1,38 @@
 <script setup lang="ts">
 import type { ErrorReport } from '@patient-hook/contract'
+import { useClipboard } from '@vueuse/core'
 import { computed } from 'vue'
 import { placeOf } from '../lib/text'
+import { ICONS } from '../theme/icons'
+import IconButton from './IconButton.vue'
 
+/** What went wrong, where, and what to do about it. */
 const props = defineProps<{ error: ErrorReport }>()
 const place = computed(() => placeOf(props.error))
+const { copy, copied } = useClipboard({ legacy: true })
+const details = computed(() => JSON.stringify(props.error, null, 2))
 </script>
 
 <template>
-  <div class="note" role="alert">
-    <div>
-      <span class="kind kind-refused">×</span> <strong>{{ error.message }}</strong>
-    </div>
-    <div class="small quiet">
+  <v-alert type="error" :icon="ICONS.refused" :title="error.message" class="note">
+    <p>
       <span v-if="place" class="mono">{{ place }}</span>
       <span v-if="place"> — </span>{{ error.todo }}
-    </div>
-    <ul v-if="error.others?.length" class="small">
+    </p>
+    <ul v-if="error.others?.length">
       <li v-for="(other, index) in error.others" :key="index">
-        {{ other.message }} <span class="mono quiet">{{ placeOf(other) }}</span>
+        {{ other.message }} <span class="mono">{{ placeOf(other) }}</span>
       </li>
     </ul>
-  </div>
+    <template #append>
+      <IconButton :icon="copied ? ICONS.chosen : ICONS.copy" label="Copy details" @click="copy(details)" />
+    </template>
+  </v-alert>
 </template>
 
 <style scoped>
 .note {
-  border-left: 3px solid rgb(var(--v-theme-error));
-  background: rgba(var(--v-theme-error), 0.07);
-  padding: 7px 12px;
+  flex: none;
   overflow-wrap: anywhere;
 }
 .note ul {

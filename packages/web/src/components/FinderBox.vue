@@ -7,6 +7,7 @@ import { entriesOf, matching, type Entry } from '../lib/finder-entries'
 import { latestOnly } from '../lib/latest'
 import { addressOfList } from '../lib/list-address'
 import { useProject } from '../stores/project'
+import { ICONS } from '../theme/icons'
 
 /** Everything by its name (Ctrl+K): views, hooks, tables, fields, records, kept views of lists, commands. */
 const project = useProject()
@@ -15,15 +16,15 @@ const open = ref(false)
 const typed = ref('')
 const at = ref(0)
 const MOST = 40
-const dialog = useTemplateRef<HTMLDialogElement>('dialog')
-const input = useTemplateRef<HTMLInputElement>('input')
+const list = useTemplateRef('list')
+const field = useTemplateRef('field')
 
 const known = computed<Entry[]>(() => [
   ...entriesOf(project.tables, project.hooks),
   {
     kind: 'command',
     word: project.dark ? 'Light' : 'Dark',
-    detail: 'the look of the application',
+    detail: 'color theme',
     run: () => (project.dark = !project.dark),
   },
 ])
@@ -64,14 +65,12 @@ async function show(): Promise<void> {
   typed.value = ''
   at.value = 0
   open.value = true
+  // Typing that follows at once loses no letter.
   await nextTick()
-  dialog.value?.showModal()
-  input.value?.focus()
+  await nextTick()
+  field.value?.focus()
 }
-function close(): void {
-  dialog.value?.close()
-  open.value = false
-}
+const close = () => (open.value = false)
 function choose(entry: Entry | undefined): void {
   if (!entry) return
   close()
@@ -81,7 +80,7 @@ function choose(entry: Entry | undefined): void {
 async function move(by: number): Promise<void> {
   at.value = Math.min(entries.value.length - 1, Math.max(0, at.value + by))
   await nextTick()
-  dialog.value?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
+  list.value?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
 }
 function onKey(event: KeyboardEvent): void {
   const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }
@@ -108,20 +107,20 @@ defineExpose({ show })
 </script>
 
 <template>
-  <dialog v-if="open" ref="dialog" class="finder" aria-label="Find anything" @close="open = false" @click.self="close">
-    <div class="column box" @keydown="onKey">
-      <input
-        ref="input"
+  <v-dialog v-model="open" max-width="640" aria-label="Search or run" :transition="false" location="top" class="finder">
+    <v-card class="column box" @keydown="onKey">
+      <v-text-field
+        ref="field"
         v-model="typed"
+        class="ma-2 flex-0-0"
+        :prepend-inner-icon="ICONS.search"
         type="search"
-        role="combobox"
-        aria-expanded="true"
         aria-controls="finder-list"
         :aria-activedescendant="entries.length ? `finder-${at}` : undefined"
         aria-label="Name of a view, hook, table, field or record"
         placeholder="View, hook, table, field, record"
       />
-      <ul id="finder-list" class="scroll" role="listbox" aria-label="Found">
+      <ul id="finder-list" ref="list" class="scroll" role="listbox" aria-label="Found">
         <li
           v-for="(entry, index) in entries"
           :id="`finder-${index}`"
@@ -137,34 +136,14 @@ defineExpose({ show })
           <span class="quiet small mono">{{ entry.detail }}</span>
         </li>
       </ul>
-      <p v-if="entries.length === 0" class="quiet none" role="status">Nothing has that name.</p>
-    </div>
-  </dialog>
+      <p v-if="entries.length === 0" class="quiet none" role="status">No results.</p>
+    </v-card>
+  </v-dialog>
 </template>
 
 <style scoped>
-.finder {
-  margin: 64px auto auto;
-  padding: 0;
-  width: min(640px, 92vw);
-  color: inherit;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-}
-.finder::backdrop {
-  background: rgba(0, 0, 0, 0.28);
-}
 .box {
   max-height: 60vh;
-}
-input {
-  padding: 10px 14px;
-  font-size: 16px;
-  border: 0;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
-  outline: none;
-  border-radius: 0;
 }
 ul {
   list-style: none;

@@ -19,9 +19,7 @@ const progress = computed(() => {
     <span data-test="progress">{{ progress }}</span>
     <v-btn size="small" variant="outlined" @click="emit('stop')">Stop</v-btn>
   </div>
-  <div v-else-if="job?.state === 'cancelled'" class="line line-b quiet">
-    {{ label }}: stopped. What had run by then stands below.
-  </div>
+  <div v-else-if="job?.state === 'cancelled'" class="line line-b quiet">{{ label }}: stopped. Results so far are below.</div>
 </template>
 
 <style scoped>

@@ -3,6 +3,7 @@ import type { KeepTest as KeepTestWish, KeptTest } from '@patient-hook/contract'
 import { computed, ref, shallowRef } from 'vue'
 import BusyButton from './BusyButton.vue'
 import ErrorNote from './ErrorNote.vue'
+import FoldBox from './FoldBox.vue'
 import { api } from '../lib/api'
 import { useAttempt } from '../lib/use-attempt'
 import { useProject } from '../stores/project'
@@ -42,32 +43,25 @@ const missed = computed(() => offer.value?.notices.filter((each) => !each.fails)
 </script>
 
 <template>
-  <aside class="keep scroll line-l" aria-label="Keep as a test">
+  <aside class="keep scroll line-l" aria-label="Save as test">
     <header class="row">
-      <strong>Keep as a test</strong><span class="fill" />
-      <v-btn size="small" @click="emit('close')">Close</v-btn>
+      <strong>Save as test</strong><span class="fill" />
+      <v-btn @click="emit('close')">Close</v-btn>
     </header>
     <form @submit.prevent="write">
-      <label>What it shows<input v-model="name" type="search" :placeholder="example" /></label>
-      <label v-if="!fixed"
-        >Plugin
-        <select v-model="plugin">
-          <option v-for="each in plugins" :key="each" :value="each">{{ each }}</option>
-        </select>
-      </label>
+      <v-text-field label="Test name" v-model="name" :placeholder="example" />
+      <v-select v-if="!fixed" label="Plugin" v-model="plugin" :items="plugins" />
       <fieldset v-if="slept?.length">
-        <legend>Hooks that must not run</legend>
-        <label v-for="each in slept" :key="each" class="check"
-          ><input v-model="silent" type="checkbox" :value="each" /> {{ each }}</label
-        >
+        <legend>Hooks that must be skipped</legend>
+        <v-checkbox v-for="each in slept" :key="each" v-model="silent" :value="each" :label="each" />
       </fieldset>
       <BusyButton variant="outlined" color="primary" type="submit" :busy="busy && !offer" :disabled="name.trim() === ''"
-        >Write it and try it</BusyButton
+        >Create test</BusyButton
       >
     </form>
     <ErrorNote v-if="error" :error="error.report" />
     <template v-if="offer">
-      <p v-if="offer.failure" class="refused">× It fails as it stands: {{ offer.failure }}</p>
+      <p v-if="offer.failure" class="refused">× The test fails: {{ offer.failure }}</p>
       <p v-else role="status">
         It passes<template v-if="offer.notices.length > missed.length"
           >, and fails without
@@ -79,16 +73,15 @@ const missed = computed(() => offer.value?.notices.filter((each) => !each.fails)
           }}</template
         >.
         <span v-if="missed.length" class="copper"
-          >It does not notice when {{ missed.join(', ') }} is {{ fixed ? 'taken out' : 'off' }}.</span
+          >It still passes when {{ missed.join(', ') }} is {{ fixed ? 'removed' : 'off' }}.</span
         >
       </p>
       <BusyButton variant="flat" color="primary" :busy="busy" :disabled="offer.failure !== null" @click="keep"
-        >Keep it</BusyButton
+        >Save test</BusyButton
       >
-      <details v-for="(text, path) in offer.files" :key="path" :open="path === offer.file">
-        <summary class="mono small">{{ path }}</summary>
+      <FoldBox v-for="(text, path) in offer.files" :key="path" :title="path" :open="path === offer.file">
         <pre class="scroll">{{ text }}</pre>
-      </details>
+      </FoldBox>
     </template>
   </aside>
 </template>
@@ -106,24 +99,14 @@ form {
   gap: 8px;
   padding: 8px 0;
 }
-form > label {
-  display: grid;
-  gap: 2px;
-}
 fieldset {
   border: 0;
   padding: 0;
-}
-.check {
-  display: block;
 }
 pre {
   font-family: var(--mono);
   font-size: 12px;
   padding: 6px 0;
   max-height: 320px;
-}
-details {
-  margin-top: 8px;
 }
 </style>

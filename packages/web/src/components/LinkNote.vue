@@ -3,6 +3,7 @@ import { api } from '../lib/api'
 import { useAttempt } from '../lib/use-attempt'
 import { useProject } from '../stores/project'
 import ErrorNote from './ErrorNote.vue'
+import FoldBox from './FoldBox.vue'
 
 /** Where the linked folder and the working copy are not the same, and which text is meant. */
 const project = useProject()
@@ -19,26 +20,26 @@ const resolve = (file: string, take: 'folder' | 'application') =>
     role="status"
   >
     <p v-for="trouble in project.link.trouble" :key="trouble" class="refused">{{ project.link.folder }}: {{ trouble }}</p>
-    <details v-for="{ file, why, folder, application } in project.link.conflicts" :key="file">
-      <summary>
+    <div v-for="{ file, why, folder, application } in project.link.conflicts" :key="file">
+      <p class="row">
         <strong class="mono">{{ file }}</strong>
-        {{ why === 'both' ? 'has changed in the folder and here' : 'is changed in the Model view, with its records' }}
-        <button v-if="why === 'both'" type="button" class="toggle" :disabled="busy" @click="resolve(file, 'folder')">
-          Take the folder’s
-        </button>
-        <button type="button" class="toggle" :disabled="busy" @click="resolve(file, 'application')">Take the one here</button>
-      </summary>
-      <div class="texts">
-        <div>
-          <span class="quiet">In the folder</span>
-          <pre class="mono">{{ folder ?? '(no such file)' }}</pre>
+        {{ why === 'both' ? 'changed in the folder and here' : 'can only be changed in Model, together with its records' }}
+        <v-btn v-if="why === 'both'" variant="outlined" :disabled="busy" @click="resolve(file, 'folder')">Use the folder’s</v-btn>
+        <v-btn variant="outlined" :disabled="busy" @click="resolve(file, 'application')">Use this one</v-btn>
+      </p>
+      <FoldBox title="Compare">
+        <div class="texts">
+          <div>
+            <span class="quiet">In the folder</span>
+            <pre class="mono">{{ folder ?? '(no file)' }}</pre>
+          </div>
+          <div>
+            <span class="quiet">Here</span>
+            <pre class="mono">{{ application ?? '(no file)' }}</pre>
+          </div>
         </div>
-        <div>
-          <span class="quiet">Here</span>
-          <pre class="mono">{{ application ?? '(no such file)' }}</pre>
-        </div>
-      </div>
-    </details>
+      </FoldBox>
+    </div>
     <ErrorNote v-if="error" :error="error.report" />
   </section>
 </template>
@@ -60,8 +61,5 @@ pre {
   max-height: 30vh;
   white-space: pre-wrap;
   overflow-wrap: anywhere;
-}
-.toggle {
-  margin-left: 8px;
 }
 </style>

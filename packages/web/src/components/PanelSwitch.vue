@@ -5,16 +5,7 @@ const panel = defineModel<K>({ required: true })
 </script>
 
 <template>
-  <div class="switch" role="tablist" :aria-label="label">
-    <button
-      v-for="[each, word] in Object.entries(panels) as [K, string][]"
-      :key="each"
-      role="tab"
-      type="button"
-      :aria-selected="panel === each"
-      @click="panel = each"
-    >
-      {{ word }}
-    </button>
-  </div>
+  <v-tabs v-model="panel" :aria-label="label" mandatory>
+    <v-tab v-for="[each, word] in Object.entries(panels) as [K, string][]" :key="each" :value="each">{{ word }}</v-tab>
+  </v-tabs>
 </template>

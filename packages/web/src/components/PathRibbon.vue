@@ -1,33 +1,43 @@
 <script setup lang="ts">
 import type { Station, StationCount } from '../lib/path-counts'
+import { ICONS } from '../theme/icons'
 
 /** The save path: the stations of a save in order, with counts. Choosing one filters what is below. */
 defineProps<{ counts: readonly StationCount[]; busy?: boolean }>()
 const chosen = defineModel<Station | null>({ required: true })
 
 const choose = (station: Station) => (chosen.value = chosen.value === station ? null : station)
+/** What happened there; empty where nothing did. */
+function factsOf({ words, ran, skipped, refused }: StationCount): string {
+  const facts = [
+    words,
+    ran > 0 ? `ran ${ran}` : '',
+    skipped > 0 ? `skipped ${skipped}` : '',
+    refused > 0 ? `refused ${refused}` : '',
+  ]
+  return facts.filter((fact) => fact !== '').join(', ')
+}
 </script>
 
 <template>
   <ol class="ribbon line-b" :class="{ busy }" aria-label="Save path">
-    <li v-for="each in counts" :key="each.station">
-      <button
-        type="button"
+    <li v-for="(each, index) in counts" :key="each.station">
+      <v-icon v-if="index > 0" :icon="ICONS.next" size="14" class="quiet" />
+      <v-btn
+        :active="chosen === each.station"
         :aria-pressed="chosen === each.station"
-        :class="{ chosen: chosen === each.station, still: each.ran + each.refused === 0 && !each.words }"
+        :title="chosen === each.station ? 'Clear filter' : `Filter by ${each.station}`"
+        :class="{ still: factsOf(each) === '' }"
         @click="choose(each.station)"
       >
-        <span class="name">{{ each.station }}</span>
-        <span class="facts">
-          <template v-if="each.words">{{ each.words }}</template>
-          <template v-else-if="each.ran + each.skipped === 0">no hooks</template>
-          <template v-else>
-            <b :class="{ copper: each.ran > 0 }">ran {{ each.ran }}</b>
-            <span v-if="each.skipped"> · skipped {{ each.skipped }}</span>
-          </template>
-          <b v-if="each.refused" class="refused"> · × {{ each.refused }}</b>
-        </span>
-      </button>
+        <b>{{ each.station }}</b>
+        <span
+          v-if="factsOf(each)"
+          class="facts"
+          :class="{ copper: each.ran > 0 && each.refused === 0, refused: each.refused > 0 }"
+          >{{ factsOf(each) }}</span
+        >
+      </v-btn>
     </li>
   </ol>
 </template>
@@ -35,52 +45,24 @@ const choose = (station: Station) => (chosen.value = chosen.value === station ? 
 <style scoped>
 .ribbon {
   display: flex;
+  flex: none;
   list-style: none;
-  padding: 6px 14px;
-  gap: 0;
+  padding: 2px 8px;
   background: rgb(var(--v-theme-background));
   overflow-x: auto;
 }
 .ribbon li {
   /* Never narrower than its words: where there is no room, the ribbon scrolls. */
-  flex: 1 0 auto;
+  flex: none;
   display: flex;
-  align-items: stretch;
-  min-width: 84px;
+  align-items: center;
 }
-.ribbon li:not(:last-child)::after {
-  content: '';
-  align-self: center;
-  flex: 0 0 12px;
-  border-top: 2px solid rgb(var(--v-theme-line));
-}
-button {
-  flex: 1;
-  text-align: left;
-  padding: 3px 8px;
-  border-radius: 4px;
-  border-bottom: 2px solid rgb(var(--v-theme-primary));
-  color: inherit;
-  white-space: nowrap;
-}
-button:hover {
-  background: rgba(var(--v-theme-primary), 0.08);
-}
-button.chosen {
-  background: rgba(var(--v-theme-primary), 0.16);
-}
-button.still {
-  border-bottom-color: rgb(var(--v-theme-line));
-}
-.name {
-  display: block;
-  font-weight: 620;
-  font-size: 13px;
+.still {
+  opacity: 0.75;
 }
 .facts {
-  display: block;
-  font-size: 12px;
-  min-height: 18px;
+  margin-left: 6px;
+  font-weight: 400;
 }
 .busy {
   opacity: 0.75;

@@ -51,27 +51,35 @@ function wordsOf(record: RecordPage['records'][number]): string {
 <template>
   <nav class="chooser column" :aria-label="label">
     <div class="bar">
-      <select v-model="table" aria-label="Table">
-        <option v-for="each in tables" :key="each.name" :value="each.name">{{ each.label }}</option>
-      </select>
-      <input v-model="search" type="search" placeholder="Any text, or an id" aria-label="Search the records" />
-      <v-btn v-if="current && makes" size="small" variant="outlined" color="primary" @click="emit('make', current)">
+      <v-select
+        class="table"
+        v-model="table"
+        aria-label="Table"
+        :items="tables.map((each) => ({ value: each.name, title: each.label }))"
+      />
+      <v-text-field
+        type="search"
+        class="search"
+        v-model="search"
+        placeholder="Any text, or an id"
+        aria-label="Search the records"
+      />
+      <v-btn v-if="current && makes" variant="outlined" color="primary" @click="emit('make', current)">
         New {{ current.label }}
       </v-btn>
     </div>
     <ul class="scroll fill" tabindex="0" :aria-label="`${current?.label ?? ''} records`">
       <li v-for="record in page?.records ?? []" :key="record.id">
-        <button
-          type="button"
+        <v-btn
           class="choice"
           :class="{ chosen: chosen.includes(`${table} ${record.id}`) }"
           @click="emit('add', current!, record.id)"
         >
           <span class="mono">{{ record.id }}</span> <span class="words">{{ wordsOf(record) }}</span>
-        </button>
+        </v-btn>
       </li>
       <li v-if="page && page.records.length === 0" class="quiet none">
-        {{ search ? 'Nothing contains that.' : 'No records here.' }}
+        {{ search ? 'No matches.' : 'No records here.' }}
       </li>
     </ul>
     <div v-if="page && page.total > page.records.length" class="quiet small none">
@@ -85,20 +93,18 @@ function wordsOf(record: RecordPage['records'][number]): string {
   height: 100%;
   background: rgb(var(--v-theme-background));
 }
+.bar > .table {
+  flex: 1 1 90px;
+}
+.bar > .search {
+  order: 3;
+  flex: 1 1 100%;
+}
 .bar {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
   padding: 8px 10px;
-}
-.bar select {
-  flex: 1 1 90px;
-  min-width: 0;
-}
-.bar input {
-  order: 3;
-  flex: 1 1 100%;
-  min-width: 0;
 }
 ul {
   list-style: none;

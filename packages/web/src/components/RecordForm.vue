@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ErrorReport, RowOut, Table, Value } from '@patient-hook/contract'
 import type { TriedGround } from '../lib/api'
-import FieldInput from './FieldInput.vue'
+import FieldInput from './fields/FieldInput.vue'
 
 /** The fields of a record, made from its table: inputs by type, what is refused, and what hooks would set before it is saved. */
 const props = defineProps<{

@@ -21,8 +21,8 @@ async function choose(way: 'mine' | 'theirs' | 'merge'): Promise<void> {
     <v-card v-if="drafts.conflict" title="Somebody else saved this file">
       <v-card-text>
         <p class="mono mb-2">{{ drafts.conflict.path }}</p>
-        <p class="mb-2">It was saved after your edit began. Your edit is still a draft, and nothing was overwritten.</p>
-        <p>“Keep mine” and “Merge both” change your draft only. Save it again when you have looked at it.</p>
+        <p class="mb-2">It was saved after you started editing. Your draft is intact, and no file was overwritten.</p>
+        <p>“Keep mine” and “Merge both” change your draft only. Review it, then save again.</p>
         <p v-if="failed" class="refused" role="alert">{{ failed }}</p>
       </v-card-text>
       <v-card-actions>

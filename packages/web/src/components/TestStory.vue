@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Lookup, TestResult, Verdict } from '@patient-hook/contract'
 import { computed } from 'vue'
+import FoldBox from './FoldBox.vue'
 
 /** What the saves of a failed test did: who ran and who did not, what was looked up, what was logged. */
 const props = defineProps<{ result: TestResult }>()
@@ -26,15 +27,20 @@ const ran = computed(() => stations.value.filter((station) => station.ran).lengt
 const lookups = computed(() => props.result.lookups ?? [])
 const logs = computed(() => props.result.logs ?? [])
 const count = (of: number, word: string) => `${of} ${word}${of === 1 ? '' : 's'}`
+const title = computed(() => {
+  const parts = [
+    `${count(ran.value, 'station')} ran`,
+    `${stations.value.length - ran.value} skipped`,
+    count(lookups.value.length, 'look-up'),
+    count(logs.value.length, 'log line'),
+  ]
+  return `Saves: ${parts.join(', ')}`
+})
 const askedText = ({ asked }: Lookup) => JSON.stringify(asked)
 </script>
 
 <template>
-  <details v-if="stations.length || lookups.length || logs.length">
-    <summary class="small">
-      What its saves did: {{ count(ran, 'station') }} ran, {{ stations.length - ran }} skipped,
-      {{ count(lookups.length, 'look-up') }}, {{ count(logs.length, 'log line') }}
-    </summary>
+  <FoldBox v-if="stations.length || lookups.length || logs.length" :title="title">
     <ul class="small">
       <li v-for="(station, at) in stations" :key="at" :class="{ quiet: !station.ran }">
         <span class="mono">{{ station.ran ? 'ran' : 'skipped' }} {{ station.text }}</span
@@ -49,17 +55,10 @@ const askedText = ({ asked }: Lookup) => JSON.stringify(asked)
         <span class="mono">{{ line.hook }} logged: {{ line.text }}</span>
       </li>
     </ul>
-  </details>
+  </FoldBox>
 </template>
 
 <style scoped>
-details {
-  margin-top: 4px;
-}
-summary {
-  cursor: pointer;
-  color: rgb(var(--v-theme-primary));
-}
 ul {
   list-style: none;
   padding-left: 14px;

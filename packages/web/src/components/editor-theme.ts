@@ -3,7 +3,7 @@ import type { Extension } from '@codemirror/state'
 import { EditorView } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
 
-/** The editor in ink on paper; colours come from the page's theme, so the dark twin needs nothing of its own. */
+/** The editor in ink on paper; colours come from the page's theme, so the dark theme needs no extra styles. */
 const theme = EditorView.theme({
   '&': {
     height: '100%',

@@ -2,7 +2,7 @@ import { StateEffect, StateField, type Extension, type Range } from '@codemirror
 import { Decoration, EditorView, WidgetType, type DecorationSet } from '@codemirror/view'
 import type { LineValue } from '../lib/line-values'
 
-/** Values at the ends of lines, and lines that stand out because a chosen cell was written there. */
+/** Values at the ends of lines, and lines that are highlighted because a chosen cell was written there. */
 
 class ValueWidget extends WidgetType {
   constructor(private readonly value: LineValue) {

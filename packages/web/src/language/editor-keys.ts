@@ -59,7 +59,7 @@ function signatures(path: () => string): Extension {
       const typed = update.docChanged
         ? update.state.sliceDoc(update.state.selection.main.head - 1, update.state.selection.main.head)
         : ''
-      // A call begins with ( and goes on with commas; while one is shown every step may end it.
+      // A call begins with ( and continues with commas; while one is shown every step may end it.
       if (shown || typed === '(' || typed === ',') void lookForSignature(update.view, path())
     }),
     keymap.of([

@@ -4,7 +4,7 @@ import { oneByOne } from '../lib/one-by-one'
 import { useDrafts } from '../stores/drafts'
 import { language } from './client'
 
-/** Keeps what the language worker knows of the project up to date: it is told what is other than before. */
+/** Keeps what the language worker knows of the project up to date: it receives the changes. */
 
 /** What the one worker of the page knows. */
 let known: { revision: string; tables: readonly Table[] } | null = null

@@ -32,7 +32,7 @@ export interface Report {
   findings: Finding[]
   outline: Outline | null
 }
-/** A hook as its code defines it, with the fields of its own table that it reads and writes. */
+/** A hook as its code defines it, with the fields of its table that it reads and writes. */
 export interface Outline {
   definition: Definition
   reads: string[]

@@ -42,7 +42,7 @@ export function useLanguage(path: Ref<string | null>) {
     debounce: PAUSE_MS,
     immediate: true,
   })
-  /** Asks the worker something of a file as it stands in the editor. */
+  /** Asks the worker something of a file as edited. */
   const ready = async (file: string): Promise<void> => {
     await Promise.all([opened, drafts.open(file)])
     await language('write', file, drafts.textOf(file))

@@ -88,7 +88,7 @@ const methods: LanguageMethods = {
     versions.set(path, (versions.get(path) ?? 0) + 1)
   },
   async look(path) {
-    // Whoever types on waits for completions: what has come in meanwhile goes first.
+    // A user who types on waits for completions: what has come in meanwhile goes first.
     await new Promise((done) => setTimeout(done))
     const all = codes()
     const hook = all.find((each) => each.file === path)

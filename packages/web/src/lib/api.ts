@@ -33,7 +33,7 @@ export class ApiError extends Error {
 const unanswered = (): ApiError =>
   new ApiError({
     code: 'engine/stopped',
-    message: 'The server does not answer',
+    message: 'The server is not responding',
     todo: 'Start it again with ./start, then reload this page.',
   })
 
@@ -80,7 +80,7 @@ function watchJob(id: string, listen: (event: JobEvent) => void): () => void {
   return () => source.close()
 }
 
-/** Where records are read that something is tried on: a fixture set, or the live ones as they stood before a save; else as they are. */
+/** Where records are read that something is tried on: a fixture set, or the live ones as they were before a save; else as they are. */
 export interface TriedGround {
   fixtures?: string
   before?: number

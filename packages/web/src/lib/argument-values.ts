@@ -53,8 +53,8 @@ export function argumentsOf(parameters: readonly FunctionParameter[], typed: rea
 export function problemOf(shape: ArgumentShape, value: unknown, path = ''): string | null {
   const where = path === '' ? '' : `${path}: `
   if (value === null) return shape.nullable || shape.kind === 'json' ? null : `${where}a value is missing`
-  if (shape.kind === 'none') return `${where}${shape.text} cannot be typed in`
-  if (shape.kind === 'number') return typeof value === 'number' ? null : `${where}${JSON.stringify(value)} is no number`
+  if (shape.kind === 'none') return `${where}${shape.text} has no form editor`
+  if (shape.kind === 'number') return typeof value === 'number' ? null : `${where}${JSON.stringify(value)} is not a number`
   if (shape.kind === 'record')
     return firstOf(
       (shape.fields ?? [])

@@ -4,7 +4,7 @@ import Papa from 'papaparse'
 
 /** Cells of an editable grid: values as they are typed and shown, and cells that come from a spreadsheet or a file. */
 
-/** As it stands in a cell that is edited; `""` is empty text, an empty cell is null. */
+/** As shown in a cell being edited; `""` is empty text, an empty cell is null. */
 export function cellText(value: Value | undefined): string {
   if (value === null || value === undefined) return ''
   return value === '' ? '""' : String(value)
@@ -13,7 +13,7 @@ export function cellText(value: Value | undefined): string {
 const YES = ['true', 'yes']
 const NO = ['false', 'no']
 
-/** @param field undefined for the id @returns the value; text that is none of the field's type stays text, and is told as a fault */
+/** @param field undefined for the id @returns the value; text that is none of the field's type stays text, and is reported as a fault */
 export function cellValue(field: Field | undefined, text: string): Value {
   if (text === '') return null
   const trimmed = text.trim()

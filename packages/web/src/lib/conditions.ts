@@ -47,11 +47,11 @@ function valueOf(field: Field | null, text: string): { value: Value } | { fault:
     const value = numberIn(trimmed)
     const whole = field === null || field.link || field.type === 'integer'
     if (value === undefined || (whole && !Number.isSafeInteger(value)))
-      return { fault: whole ? 'takes a whole number' : 'takes a number' }
+      return { fault: whole ? 'Enter a whole number' : 'Enter a number' }
     return { value }
   }
   if (field.type === 'boolean') {
-    if (!['yes', 'no', 'true', 'false'].includes(trimmed)) return { fault: 'takes yes or no' }
+    if (!['yes', 'no', 'true', 'false'].includes(trimmed)) return { fault: 'Enter yes or no' }
     return { value: trimmed === 'yes' || trimmed === 'true' }
   }
   return { value: text }
@@ -79,7 +79,7 @@ export function whereOf(table: Table, conditions: readonly Condition[]): { where
         values.map((each) => (each as { value: Value }).value),
       )
     }
-    if (text === '' && field?.type !== 'string') return void (faults[at] = 'takes a value')
+    if (text === '' && field?.type !== 'string') return void (faults[at] = 'Enter a value')
     const taken = operator === 'like' ? { value: text } : valueOf(field, text)
     if ('fault' in taken) faults[at] = taken.fault
     else add(operator, taken.value)
@@ -87,7 +87,7 @@ export function whereOf(table: Table, conditions: readonly Condition[]): { where
   return { where, faults }
 }
 
-/** A `where` that stands in an address, as JSON; none where it cannot be read. */
+/** A `where` from a URL, as JSON; none where it cannot be read. */
 export function whereIn(text: string): Where {
   try {
     const where = JSON.parse(text === '' ? '{}' : text) as unknown

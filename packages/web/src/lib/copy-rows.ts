@@ -7,7 +7,7 @@ import { cellText } from './cell-values'
 const chosen = (record: RecordValues, columns: readonly string[]): Record<string, Value> =>
   Object.fromEntries(['id', ...columns.filter((name) => name !== 'id')].map((name) => [name, record[name] ?? null]))
 
-/** With a line of names first; links as ids, so that it can be brought in again. RFC 4180. */
+/** With a line of names first; links as ids, so it can be imported again. RFC 4180. */
 export const rowsAsCsv = (records: readonly RecordValues[], columns: readonly string[]): string =>
   Papa.unparse(
     {

@@ -17,12 +17,12 @@ export function removalWords({ rows }: Pick<SaveOutcome, 'rows'>): string {
   const parts = [
     ...(gone.length > 0 ? [`${byTable(gone)} ${gone.length === 1 ? 'goes' : 'go'} with it.`] : []),
     ...(unlinked.length > 0 ? [`${byTable(unlinked)} ${unlinked.length === 1 ? 'loses its' : 'lose their'} link to it.`] : []),
-    ...(changed.length > 0 ? [`Hooks change ${byTable(changed)} with it.`] : []),
+    ...(changed.length > 0 ? [`Hooks also change ${byTable(changed)}.`] : []),
   ]
-  return parts.length > 0 ? parts.join(' ') : 'Nothing else goes or changes with it.'
+  return parts.length > 0 ? parts.join(' ') : 'No other records are affected.'
 }
 
-/** What a save does, in a sentence. */
+/** Effect of a save, in a sentence. */
 export function effectWords({ rows, sent, records }: Pick<SaveOutcome, 'rows' | 'sent' | 'records'>): string {
   // Of large saves it is not told what became of each row.
   if (rows.length === 0 && records.length > 0) return `${of(records.length, 'record was written', 'records were written')}.`

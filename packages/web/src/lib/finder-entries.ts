@@ -15,18 +15,20 @@ export interface Entry {
 }
 
 const PLACES: [word: string, name: string][] = [
+  ['Overview', 'overview'],
   ['Model', 'model'],
   ['Write', 'write'],
   ['Rehearse', 'rehearse'],
   ['Prove', 'prove'],
-  ['Fixtures', 'fixtures'],
+  ['Fixture sets', 'fixtures'],
   ['Release', 'release'],
-  ['Keys', 'keys'],
   ['Records', 'records'],
-  ['Backfills', 'backfills'],
   ['Saves', 'saves'],
+  ['Backfills', 'backfills'],
   ['Outbox', 'outbox'],
   ['Backups', 'backups'],
+  ['API keys', 'keys'],
+  ['Help', 'help'],
 ]
 
 export function entriesOf(tables: readonly Table[], hooks: readonly HookInfo[]): Entry[] {

@@ -23,7 +23,7 @@ export function lineCoverage({ lines, tests, gaps }: CoveredFile): LineCoverage[
     return {
       line,
       text: hits === 0 ? '0' : missed > 0 || gap ? `${by.length}½` : String(by.length),
-      says: hits === 0 ? 'no test runs it' : `run ${times(hits, 'time')} by ${times(by.length, 'test')}${ways}`,
+      says: hits === 0 ? 'not covered by any test' : `run ${times(hits, 'time')} by ${times(by.length, 'test')}${ways}`,
       tone: hits === 0 ? 'not-run' : missed > 0 || gap ? 'partly' : 'run',
       tests: by.map((test) => tests[test]!.name),
     }

@@ -1,6 +1,6 @@
 import type { LineTrace } from '@patient-hook/contract'
 
-/** What stands beside a line of code: its values in the rehearsal, in a few words. */
+/** The text beside a line of code: its values in the rehearsal, in a few words. */
 export interface LineValue {
   line: number
   text: string
@@ -17,7 +17,7 @@ export function lineValues(lines: readonly LineTrace[], file: string, hook: stri
     .map(({ line, turns, values, runs, of }) => {
       const parts: string[] = []
       if (turns > 0) parts.push(`×${turns}`)
-      // A call that gives nothing has run: that is all there is to say.
+      // For a call without a result it is enough to say that it ran.
       for (const { name, count, first, last } of values.filter((each) => !gaveNothing(each)))
         parts.push(count > 1 && first !== last ? `${name} ${first} … ${last}` : `${label(name)}${last}`)
       if (parts.length === 0 && runs > 0) parts.push(runs > 1 ? `ran ×${runs}` : 'ran')

@@ -2,7 +2,7 @@ import type { ListQuery } from '@patient-hook/contract'
 import type { LocationQuery } from 'vue-router'
 import { whereIn } from './conditions'
 
-/** Which records a list shows, as it stands in an address. */
+/** Records a list shows, as written in a URL. */
 
 export const addressOfList = ({ search, order, where, columns }: ListQuery): Record<string, string> => ({
   ...(search ? { search } : {}),

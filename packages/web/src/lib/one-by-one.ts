@@ -1,4 +1,4 @@
-/** Runs what it is given one after the other, whatever became of the one before. */
+/** Runs what it is given in sequence, whatever became of the one before. */
 export function oneByOne() {
   let last: Promise<unknown> = Promise.resolve()
   return {

@@ -59,7 +59,7 @@ export function countPath(facts: PathFacts, hooks: readonly HookInfo[]): Station
   })
 }
 
-/** Of a save that was kept or rehearsed. @param outcome null: nothing was saved yet */
+/** Of a save that was kept or rehearsed. @param outcome null: no changes were saved yet */
 export function countSave(
   outcome: Pick<SaveOutcome, 'rows' | 'verdicts' | 'refusals' | 'error' | 'kept'> | null,
   hooks: readonly HookInfo[],

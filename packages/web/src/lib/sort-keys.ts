@@ -1,4 +1,4 @@
-/** Orders of a list as they stand in an address: field names with commas between, - before one for falling order. */
+/** Orders of a list as written in a URL: field names with commas between, - before one for falling order. */
 
 export interface SortKey {
   name: string

@@ -1,9 +1,10 @@
 import type { JobInfo, JobKind, JobResult } from '@patient-hook/contract'
 import { useSessionStorage } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { useJobs } from '../stores/jobs'
 import { ApiError, api } from './api'
 
-/** A job of one kind: begun, watched, stopped, and found again after the page was loaded anew. */
+/** A job of one kind: begun, watched, stopped, and found again after the page was loaded again. */
 export function useJob<K extends JobKind>(kind: K) {
   const results = shallowRef<readonly JobResult<K>[] | null>(null)
   const job = shallowRef<JobInfo | null>(null)
@@ -12,12 +13,13 @@ export function useJob<K extends JobKind>(kind: K) {
   const running = computed(() => beginning.value || job.value?.state === 'running')
   /** Of this tab. */
   const known = useSessionStorage<string>(`patient-hook:job:${kind}`, '')
+  const jobs = useJobs()
   let stopWatching = () => {}
 
   function watch(id: string): void {
     stopWatching()
     let collected: JobResult<K>[] = []
-    stopWatching = api.watchJob(id, (event) => {
+    stopWatching = jobs.follow(id, (event) => {
       if (event.event === 'result') collected = [...collected, event.result as JobResult<K>]
       else {
         job.value = event.job

@@ -14,7 +14,7 @@ export function useUndo<T>(first: T) {
     future.value = []
     now.value = next
   }
-  /** Other things are looked at: there is nothing to go back to. */
+  /** Other things are looked at: there is no step to undo. */
   function begin(next: T): void {
     past.value = []
     future.value = []

@@ -13,7 +13,7 @@ function merged(mine: string, base: string, theirs: string): string {
   return result.join('\n')
 }
 
-/** Texts of files as they stand in the editor. What is not saved yet is kept in the browser, so a reload loses nothing. */
+/** Texts of files as edited. What is not saved yet is kept in the browser, so a reload loses nothing. */
 export const useDrafts = defineStore('drafts', () => {
   const drafts = useLocalStorage<Record<string, string>>('patient-hook:drafts', {})
   /** Files that a renaming changed: one of them saved without the others would not run. */
@@ -35,7 +35,7 @@ export const useDrafts = defineStore('drafts', () => {
     try {
       saved.value[path] = (await api.file(path)).text
     } catch (error) {
-      // A new file that was never saved stands in the drafts only.
+      // A new file that was never saved is in the drafts only.
       if (!(error instanceof ApiError) || drafts.value[path] === undefined) throw error
       saved.value[path] = ''
     }
@@ -147,7 +147,7 @@ export const useDrafts = defineStore('drafts', () => {
     }
   }
 
-  /** Files were changed elsewhere: their texts are read anew, and drafts of them stay. */
+  /** Files were changed elsewhere: their texts are read again, and drafts of them stay. */
   async function refresh(paths: readonly string[]): Promise<void> {
     const opened = paths.filter((path) => saved.value[path] !== undefined)
     const texts = await Promise.all(opened.map(async (path) => [path, await keptText(path)] as const))

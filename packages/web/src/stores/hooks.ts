@@ -6,7 +6,7 @@ import type { Outline } from '../language/protocol'
 import { useDrafts } from './drafts'
 import { useProject } from './project'
 
-/** The hooks as they stand in the editor: those of the saved project, with what unsaved code says of them, and new ones. */
+/** The hooks as edited: those of the saved project, with what unsaved code says of them, and new ones. */
 
 const MOMENTS: readonly string[] = ['before-save', 'after-save', 'before-commit']
 
@@ -24,7 +24,7 @@ export const useHooks = defineStore('hooks', () => {
       outlines.value = { ...outlines.value, [file]: outline }
   }
 
-  /** New hooks of an earlier visit stand in the drafts only: what they are is read out of their code. */
+  /** New hooks of an earlier visit exist only as drafts, so their definition is read from their code. */
   watch(
     () => [project.info, drafts.changed] as const,
     async () => {
@@ -97,7 +97,7 @@ export const useHooks = defineStore('hooks', () => {
   const isNew = (name: string) => project.hook(name) === undefined
   /** Has the language worker looked at the file? */
   const isRead = (file: string): boolean => read.value.has(file)
-  /** A hook that stands in the drafts, and whose code has not been read yet. */
+  /** A hook that is in the drafts, and whose code has not been read yet. */
   const isComing = (name: string): boolean =>
     !hook(name) && drafts.changed.some((file) => hookOfPath(file)?.hook === name && !isRead(file))
   const outlineOf = (file: string): Outline | null => outlines.value[file] ?? null

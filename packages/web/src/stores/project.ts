@@ -31,7 +31,7 @@ export const useProject = defineStore('project', () => {
     if (!fresh.users.some((each) => each.name === user.value)) user.value = fresh.users[0]?.name ?? 'owner'
   }
 
-  /** So that no answer of before comes after a later one. */
+  /** An earlier answer never replaces a later one. */
   const queue = oneByOne()
   const load = (): Promise<void> => queue.run(ask)
   /** Settles when what was asked for is there, or cannot be had. */
@@ -40,7 +40,7 @@ export const useProject = defineStore('project', () => {
   /** Goes on from the revision that is known, or asks for the whole project. */
   async function take(change: ProjectChange): Promise<void> {
     await arrived()
-    // Whoever keeps something hears of it twice: as the answer, and as every other page does.
+    // A client that saves gets the change twice: as the answer, and as an event like every other page.
     if (change.revision === info.value?.revision) return
     const fresh = info.value && withProjectChange(info.value, change)
     if (fresh) begin(fresh)

@@ -16,7 +16,7 @@ import { useProject } from './project'
 
 /** What is proved of the code in the editor, part by part: what the server knows of this very code, and what is being measured. */
 
-/** Until what is known is asked for anew, after the code changed; milliseconds. */
+/** Until what is known is asked for again, after the code changed; milliseconds. */
 const PAUSE = 400
 
 export const useProofs = defineStore('proofs', () => {

@@ -6,7 +6,7 @@ import { useProject } from '../../stores/project'
 import RowCard from './RowCard.vue'
 import type { DocumentState, RowDraft } from './use-document'
 
-/** The rows of one save, each as a form; what hooks would set and what is refused stand in their fields. */
+/** The rows of one save, each as a form; what hooks would set and what is refused is in their fields. */
 const props = defineProps<{
   document: DocumentState
   /** The rows of its latest rehearsal, and what it refused. */

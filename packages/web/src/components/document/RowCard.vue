@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { ErrorReport, Field, RowOut, Table, Value } from '@patient-hook/contract'
 import { computed } from 'vue'
+import { ICONS } from '../../theme/icons'
+import IconButton from '../IconButton.vue'
 import RecordForm from '../RecordForm.vue'
 import type { TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
@@ -51,20 +53,19 @@ const elsewhere = computed(() => props.refusals.filter((each) => !each.field || 
     <header class="row">
       <span class="quiet small">{{ place }}</span>
       <strong>{{ table.label }} {{ row.id ?? '(new)' }}</strong>
-      <select
+      <v-select
         v-if="row.mode !== 'new'"
-        :value="row.mode"
-        :aria-label="`What is done to row ${place}`"
-        @change="emit('mode', ($event.target as HTMLSelectElement).value as RowDraft['mode'])"
-      >
-        <option v-for="each in MODES" :key="each.value" :value="each.value">{{ each.word }}</option>
-      </select>
+        :model-value="row.mode"
+        :aria-label="`Action for row ${place}`"
+        @update:model-value="emit('mode', $event as RowDraft['mode'])"
+        :items="MODES.map((each) => ({ value: each.value, title: each.word }))"
+      />
       <span v-if="outcome && outcome.event === 'create'" class="quiet small">would be {{ outcome.id }}</span>
       <span class="fill" />
-      <v-btn size="small" :aria-label="`Take row ${place} out`" @click="emit('out')">×</v-btn>
+      <IconButton :icon="ICONS.close" :label="`Remove row ${place}`" @click="emit('out')" />
     </header>
     <p v-for="(refusal, index) in elsewhere" :key="index" class="refused small">× {{ refusal.message }}</p>
-    <p v-if="row.mode === 'remove'" class="quiet">It is removed, with what goes with it.</p>
+    <p v-if="row.mode === 'remove'" class="quiet">Removed, along with the records that cascade from it.</p>
     <RecordForm
       v-else
       v-model="values"
@@ -77,10 +78,12 @@ const elsewhere = computed(() => props.refusals.filter((each) => !each.field || 
     />
     <footer v-if="children.length && row.mode !== 'remove'" class="small">
       <template v-for="each in children" :key="`${each.table.name}.${each.field}`">
-        <button type="button" @click="emit('line', each.table, each.field)">+ {{ each.table.label }}</button>
-        <button v-if="row.mode === 'update'" type="button" @click="emit('lines', each.table, each.field)">
-          its {{ each.table.label }} records
-        </button>
+        <v-btn variant="outlined" color="primary" :prepend-icon="ICONS.add" @click="emit('line', each.table, each.field)">{{
+          each.table.label
+        }}</v-btn>
+        <v-btn v-if="row.mode === 'update'" @click="emit('lines', each.table, each.field)">
+          Add existing {{ each.table.label }} records
+        </v-btn>
       </template>
     </footer>
   </section>
@@ -99,11 +102,5 @@ footer {
   flex-wrap: wrap;
   gap: 6px;
   margin-top: 8px;
-}
-footer button {
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-  padding: 1px 8px;
-  color: rgb(var(--v-theme-primary));
 }
 </style>

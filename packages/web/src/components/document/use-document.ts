@@ -18,7 +18,7 @@ export interface RowDraft {
   refs: Record<string, number>
 }
 
-/** Lines of a record that are brought in at once. */
+/** Lines of a record that are imported at once. */
 const MOST_LINES = 50
 let lastKey = 0
 
@@ -67,7 +67,7 @@ export function useDocument(ground: Ref<TriedGround>) {
   const change = (key: number, to: Partial<RowDraft>) =>
     (rows.value = rows.value.map((row) => (row.key === key ? { ...row, ...to } : row)))
 
-  /** Only what differs from the stored record is typed, so that hooks see what a user would have changed. */
+  /** Only the differences from the stored record is typed, so that hooks see what a user would have changed. */
   function inputOf(row: RowDraft): InputRow {
     const { table, mode, id, stored } = row
     if (mode === 'remove') return { table, id: id!, values: {}, remove: true }
@@ -89,7 +89,7 @@ export function useDocument(ground: Ref<TriedGround>) {
     return { ...input, expect: Object.fromEntries(names.map((name) => [name, record[name] ?? null])) }
   }
 
-  /** Reads the records anew as they are stored now; what was typed stays typed. @throws ApiError */
+  /** Reads the records again as they are stored now; what was typed stays typed. @throws ApiError */
   async function refresh(): Promise<void> {
     const fresh = await Promise.all(
       rows.value.map(async (row): Promise<RowDraft> => {

@@ -3,6 +3,7 @@ import { useRoute } from 'vue-router'
 import { VIEWS } from '../../router'
 import { useProject } from '../../stores/project'
 import { ICONS } from '../../theme/icons'
+import IconButton from '../IconButton.vue'
 
 /** The views, each with its icon and its word; below them what is of the application as a whole. */
 const emit = defineEmits<{ shortcuts: [] }>()
@@ -28,12 +29,20 @@ const isActive = (name: string): boolean => route.name === name || route.meta['w
       >{{ view.word }}</v-btn
     >
     <span class="fill" />
-    <v-btn :icon="ICONS.shortcuts" size="small" aria-label="Shortcuts" title="Shortcuts (?)" @click="emit('shortcuts')" />
     <v-btn
+      class="view"
+      :class="{ active: isActive('help') }"
+      stacked
+      rounded="0"
+      :to="{ name: 'help' }"
+      :active="isActive('help')"
+      :prepend-icon="ICONS.help"
+      >Help</v-btn
+    >
+    <IconButton :icon="ICONS.shortcuts" label="Keyboard shortcuts" @click="emit('shortcuts')" />
+    <IconButton
       :icon="project.dark ? ICONS.light : ICONS.dark"
-      size="small"
-      :aria-label="project.dark ? 'Light' : 'Dark'"
-      :title="project.dark ? 'Light colours' : 'Dark colours'"
+      :label="project.dark ? 'Use light theme' : 'Use dark theme'"
       @click="project.dark = !project.dark"
     />
   </nav>
@@ -57,7 +66,7 @@ const isActive = (name: string): boolean => route.name === name || route.meta['w
   padding: 2px 0 6px;
 }
 .view {
-  min-height: 56px;
+  min-height: 54px;
   padding: 4px 0;
   border-left: 3px solid transparent;
 }

@@ -46,7 +46,7 @@ function namer({ rows }: Rehearsal): (table: string, id: number) => string {
   return (table, id) => names.get(`${table} ${id}`) ?? `${table} ${id}`
 }
 
-/** How each record stood in the end. */
+/** The final state of each record. */
 function valuesOf(run: Rehearsal): Told {
   const name = namer(run)
   const cells = new Map<string, string>()

@@ -1,6 +1,6 @@
 import type { Rehearsal, RowOut, RunEvent, Value } from '@patient-hook/contract'
 
-/** A reader of a run's log: what happened line by line, with the variables and the record as they stood. */
+/** A reader of a run's log: what happened line by line, with the variables and the record as they was. */
 
 export interface Step {
   hook: string
@@ -12,7 +12,7 @@ export interface Step {
   line: number
   /** Names and tests of this call so far, the latest last. */
   variables: { name: string; text: string; json?: unknown }[]
-  /** The record as it stood when the line had run; null for a batch. */
+  /** The record as it was when the line had run; null for a batch. */
   record: Record<string, Value> | null
   /** Fields that the line set. */
   set: string[]
@@ -55,7 +55,7 @@ export function stepsOf({ log, rows }: Pick<Rehearsal, 'log' | 'rows'>): Step[] 
       step = null
       continue
     }
-    // A line that only asks, such as a guard, has no statement of its own.
+    // A line that only asks, such as a guard, has no its own statement.
     if (event.kind === 'line' || !step || (event.line !== step.line && event.line > 0 && event.kind !== 'set')) {
       step = {
         hook: part!.hook,

@@ -38,11 +38,11 @@ function fill(name: string, text: string): void {
 </script>
 
 <template>
-  <aside class="plan scroll line-l" aria-label="What the change does" tabindex="0">
-    <h3>What it does</h3>
+  <aside class="plan scroll line-l" aria-label="Effects of the change" tabindex="0">
+    <h3>Preview</h3>
     <ErrorNote v-if="error" :error="error" />
-    <p v-if="!plan && !error" class="quiet">Looking at the records…</p>
-    <p v-else-if="plan && plan.steps.length === 0" class="quiet">Nothing has been changed yet.</p>
+    <p v-if="!plan && !error" class="quiet">Checking records…</p>
+    <p v-else-if="plan && plan.steps.length === 0" class="quiet">No changes yet.</p>
     <ul v-else-if="plan" :class="{ waits: busy }">
       <li v-for="(step, index) in plan.steps" :key="index" :class="step.effect">
         <b>{{ WORDS[step.effect] }}</b> {{ step.text }}
@@ -54,37 +54,33 @@ function fill(name: string, text: string): void {
           >.
         </span>
         <label v-if="step.wantsFill && step.field" class="small">
-          Give them
-          <select
+          Fill with
+          <v-select
             v-if="fieldOf(step.field)?.enum"
-            :value="fills[step.field] ?? ''"
+            :model-value="fills[step.field] ?? ''"
             :aria-label="`Value for ${step.field}`"
-            @change="fill(step.field, ($event.target as HTMLSelectElement).value)"
-          >
-            <option value="">no value</option>
-            <option v-for="choice in fieldOf(step.field)!.enum" :key="choice">{{ choice }}</option>
-          </select>
-          <input
+            @update:model-value="fill(step.field, String($event))"
+            :items="[{ value: '', title: 'no value' }, ...fieldOf(step.field)!.enum]"
+          />
+          <v-text-field
             v-else
-            :value="fills[step.field] ?? ''"
+            :model-value="fills[step.field] ?? ''"
             :aria-label="`Value for ${step.field}`"
-            @change="fill(step.field, ($event.target as HTMLInputElement).value)"
+            @change="fill(step.field, $event.target.value)"
           />
         </label>
       </li>
       <!-- A step that a fill has settled is gone; what was given stays in sight. -->
       <li v-for="(given, name) in fills" :key="`fill ${name}`" class="safe">
-        <b>fill</b> {{ name }}: records without a value get {{ given }}.
-        <button type="button" class="link small" @click="fill(String(name), '')">Take back</button>
+        <b>fill</b> {{ name }}: records without a value are set to {{ given }}.
+        <v-btn class="link" @click="fill(String(name), '')">End pilot</v-btn>
       </li>
     </ul>
-    <p v-if="busy && plan" class="quiet small">Looking at the hooks and tests…</p>
-    <p v-if="plan && plan.files.length > 1" class="quiet small">Files that change along: {{ plan.files.slice(1).join(', ') }}</p>
-    <label v-if="asks && !blocked" class="accept"
-      ><input v-model="accepted" type="checkbox" /> I accept what is lost or breaks</label
-    >
+    <p v-if="busy && plan" class="quiet small">Checking hooks and tests…</p>
+    <p v-if="plan && plan.files.length > 1" class="quiet small">Also changes {{ plan.files.slice(1).join(', ') }}</p>
+    <v-checkbox v-if="asks && !blocked" class="accept" v-model="accepted" label="I accept the losses and breakages" />
     <BusyButton class="mt-2" variant="flat" color="primary" :disabled="!ready" :busy="busy" @click="emit('apply')">{{
-      isNew ? 'Make the table' : 'Change the table'
+      isNew ? 'Create table' : 'Save table'
     }}</BusyButton>
   </aside>
 </template>
@@ -135,11 +131,6 @@ li label {
   gap: 6px;
   align-items: center;
   margin-top: 3px;
-}
-li input,
-li select {
-  flex: 1;
-  min-width: 0;
 }
 .accept {
   display: block;

@@ -3,6 +3,9 @@ import type { FieldEdit, TableEdit } from '@patient-hook/contract'
 import { fieldNameFrom, newField } from '@patient-hook/core/table-edit'
 import { computed } from 'vue'
 import { useProject } from '../../stores/project'
+import IconButton from '../../components/IconButton.vue'
+import PlainTable from '../../components/grid/PlainTable.vue'
+import { ICONS } from '../../theme/icons'
 
 /** The fields of a table as they are edited, in place of the list of them. */
 const edit = defineModel<TableEdit>({ required: true })
@@ -80,167 +83,129 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
 </script>
 
 <template>
-  <table aria-label="Fields, edited">
+  <PlainTable label="Fields, edited">
     <thead>
       <tr>
-        <th scope="col">label and name, help</th>
+        <th scope="col">label, name and help</th>
         <th scope="col">type</th>
         <th scope="col">choices, link, bounds</th>
         <th scope="col">rules</th>
-        <th scope="col"><span class="hidden">order</span></th>
+        <th scope="col"><span class="d-sr-only">order</span></th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="(field, index) in edit.fields" :key="`${field.was ?? 'new'} ${index}`">
-        <td class="names">
-          <input :value="field.label" :aria-label="`Label of ${field.name}`" @input="setLabel(field, value($event))" />
-          <input class="mono" :value="field.name" :aria-label="`Name of ${field.name}`" @change="setName(field, value($event))" />
-          <input v-model="field.help" class="help small" :aria-label="`Help of ${field.name}`" placeholder="help" />
+        <td>
+          <div class="names">
+            <v-text-field
+              :model-value="field.label"
+              :aria-label="`Label of ${field.name}`"
+              @update:model-value="setLabel(field, $event)"
+            />
+            <v-text-field
+              class="mono"
+              :model-value="field.name"
+              :aria-label="`Name of ${field.name}`"
+              @change="setName(field, value($event))"
+            />
+            <v-text-field v-model="field.help" class="help small" :aria-label="`Help of ${field.name}`" placeholder="help" />
+          </div>
         </td>
         <td>
-          <select :value="kindOf(field)" :aria-label="`Type of ${field.name}`" @change="setKind(field, value($event) as Kind)">
-            <option v-for="kind in KINDS" :key="kind.value" :value="kind.value">{{ kind.word }}</option>
-          </select>
+          <v-select
+            :model-value="kindOf(field)"
+            :aria-label="`Type of ${field.name}`"
+            @update:model-value="setKind(field, $event as Kind)"
+            :items="KINDS.map((kind) => ({ value: kind.value, title: kind.word }))"
+          />
         </td>
         <td class="details">
           <template v-if="field.link">
-            <select v-model="field.link.table" :aria-label="`Table that ${field.name} links to`">
-              <option v-for="name in targets" :key="name">{{ name }}</option>
-            </select>
-            <select v-model="field.link.onDelete" :aria-label="`When the record that ${field.name} links to goes`">
-              <option value="refuse">refuse delete</option>
-              <option value="clear">clear</option>
-              <option value="cascade">cascade</option>
-            </select>
+            <v-select v-model="field.link.table" :aria-label="`Table that ${field.name} links to`" :items="targets" />
+            <v-select
+              v-model="field.link.onDelete"
+              :aria-label="`When the record that ${field.name} links to goes`"
+              :items="[
+                { value: 'refuse', title: 'refuse delete' },
+                { value: 'clear', title: 'clear' },
+                { value: 'cascade', title: 'cascade' },
+              ]"
+            />
           </template>
-          <input
+          <v-text-field
             v-else-if="field.enum"
-            :value="field.enum.join(', ')"
+            :model-value="field.enum.join(', ')"
             :aria-label="`Choices of ${field.name}`"
             placeholder="low, normal, high"
             @change="setChoices(field, value($event))"
           />
           <template v-else-if="field.type === 'integer' || field.type === 'number'">
-            <input
+            <v-text-field
               class="short"
-              :value="field.minimum ?? ''"
+              :model-value="field.minimum ?? ''"
+              prefix="≥"
               placeholder="min"
               :aria-label="`Least ${field.name}`"
               @change="field.minimum = number(value($event))"
             />
-            <input
+            <v-text-field
               class="short"
-              :value="field.maximum ?? ''"
+              :model-value="field.maximum ?? ''"
+              prefix="≤"
               placeholder="max"
               :aria-label="`Greatest ${field.name}`"
               @change="field.maximum = number(value($event))"
             />
           </template>
-          <input
+          <v-text-field
             v-else-if="field.type === 'string' && !field.format"
             class="short"
-            :value="field.maxLength ?? ''"
+            :model-value="field.maxLength ?? ''"
+            prefix="≤"
+            suffix="characters"
             placeholder="length"
             :aria-label="`Greatest length of ${field.name}`"
             @change="field.maxLength = number(value($event))"
           />
         </td>
         <td class="rules">
-          <label><input v-model="field.required" type="checkbox" :aria-label="`${field.name} is required`" /> required</label>
-          <label><input v-model="field.unique" type="checkbox" :aria-label="`${field.name} is unique`" /> unique</label>
+          <v-checkbox v-model="field.required" :aria-label="`${field.name} is required`" label="required" />
+          <v-checkbox v-model="field.unique" :aria-label="`${field.name} is unique`" label="unique" />
         </td>
         <td class="order">
-          <button type="button" :disabled="index === 0" :aria-label="`Move ${field.name} up`" @click="move(index, -1)">↑</button>
-          <button
-            type="button"
+          <IconButton :icon="ICONS.up" :label="`Move ${field.name} up`" :disabled="index === 0" @click="move(index, -1)" />
+          <IconButton
+            :icon="ICONS.down"
+            :label="`Move ${field.name} down`"
             :disabled="index === edit.fields.length - 1"
-            :aria-label="`Move ${field.name} down`"
             @click="move(index, 1)"
-          >
-            ↓
-          </button>
-          <button type="button" class="refused" :aria-label="`Remove ${field.name}`" @click="take(index)">×</button>
+          />
+          <IconButton :icon="ICONS.close" :label="`Remove ${field.name}`" @click="take(index)" />
         </td>
       </tr>
     </tbody>
-  </table>
-  <button type="button" class="add" @click="add">+ Field</button>
+  </PlainTable>
+  <v-btn class="mt-2" variant="outlined" color="primary" :prepend-icon="ICONS.add" @click="add">Add field</v-btn>
 </template>
 
 <style scoped>
-table {
-  border-collapse: separate;
-  border-spacing: 0;
-  font-size: 13px;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 4px 5px 4px 0;
+:is(th, td) {
+  padding: 6px 6px 6px 0 !important;
   vertical-align: top;
-  border-bottom: 1px solid rgb(var(--v-theme-line));
 }
 .names {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 2px 4px;
-  min-width: 226px;
+  gap: 4px;
+  min-width: 236px;
 }
 .names .help {
   grid-column: 1 / 3;
-  padding: 0 6px;
-}
-th {
-  font-weight: 620;
-  color: rgba(var(--v-theme-on-surface), 0.74);
-}
-input:not([type='checkbox']),
-select {
-  width: 100%;
-  min-width: 76px;
-}
-input.short {
-  width: 62px;
-  min-width: 0;
 }
 .details {
-  white-space: nowrap;
-}
-.details select {
-  width: 106px;
-}
-.rules label {
-  display: flex;
-  gap: 4px;
-  white-space: nowrap;
-  font-size: 12.5px;
-  line-height: 1.3;
+  min-width: 120px;
 }
 .order {
   white-space: nowrap;
-}
-.order button,
-.add {
-  color: inherit;
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-  padding: 0 6px;
-  margin-right: 2px;
-}
-.order button:disabled {
-  opacity: 0.4;
-}
-.order .refused {
-  color: rgb(var(--v-theme-error));
-}
-.add {
-  margin-top: 6px;
-  padding: 1px 10px;
-  color: rgb(var(--v-theme-primary));
-}
-.hidden {
-  position: absolute;
-  clip-path: inset(50%);
 }
 </style>

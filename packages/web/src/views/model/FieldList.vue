@@ -2,6 +2,7 @@
 import type { Field, Table } from '@patient-hook/contract'
 import { computed, nextTick, watch } from 'vue'
 import { useProject } from '../../stores/project'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** The fields of a table, and the links to it. */
 const props = defineProps<{ table: Table; marked: string }>()
@@ -41,7 +42,7 @@ watch(
 </script>
 
 <template>
-  <table class="plain-table" aria-label="Fields">
+  <PlainTable label="Fields">
     <thead>
       <tr>
         <th scope="col">label</th>
@@ -69,7 +70,7 @@ watch(
         <td class="wrap quiet">{{ field.help }}</td>
       </tr>
     </tbody>
-  </table>
+  </PlainTable>
   <p v-if="table.uniqueSets.length" class="links">
     Unique together: {{ table.uniqueSets.map((set) => set.join(' and ')).join('; ') }}
   </p>

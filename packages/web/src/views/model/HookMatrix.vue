@@ -3,8 +3,9 @@ import type { Table } from '@patient-hook/contract'
 import { computed, ref } from 'vue'
 import { useProject } from '../../stores/project'
 import { matrixOf } from './matrix'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
-/** Hooks × fields: who reads, who writes, at which moment; two writers and reads before a write stand out. */
+/** Hooks × fields: reads and writes by moment; two writers and reads before a write are highlighted. */
 const props = defineProps<{ table: Table }>()
 const project = useProject()
 const plugin = ref('')
@@ -24,22 +25,30 @@ const warnings = computed(() => [
 <template>
   <div class="row head">
     <h3>Hooks × fields</h3>
-    <span class="quiet small">R reads · W writes · underlined: look at it</span>
+    <span class="quiet small">R reads · W writes · highlighted: possible conflict</span>
     <span class="fill" />
-    <select v-model="plugin" aria-label="Plugin">
-      <option value="">all plugins</option>
-      <option v-for="each in project.info?.plugins ?? []" :key="each.name">{{ each.name }}</option>
-    </select>
-    <select v-model="moment" aria-label="Moment">
-      <option value="">all moments</option>
-      <option>before-save</option>
-      <option>after-save</option>
-      <option>before-commit</option>
-    </select>
+    <v-select
+      v-model="plugin"
+      aria-label="Plugin"
+      :items="[
+        { value: '', title: 'all plugins' },
+        ...(project.info?.plugins ?? []).map((each) => ({ value: each.name, title: each.name })),
+      ]"
+    />
+    <v-select
+      v-model="moment"
+      aria-label="Moment"
+      :items="[
+        { value: '', title: 'all moments' },
+        { value: 'before-save', title: 'before-save' },
+        { value: 'after-save', title: 'after-save' },
+        { value: 'before-commit', title: 'before-commit' },
+      ]"
+    />
   </div>
   <p v-if="matrix.length === 0" class="quiet">No hook reads or writes a field of this table.</p>
   <div v-else class="scroll" tabindex="0" aria-label="Matrix">
-    <table class="plain-table matrix">
+    <PlainTable class="matrix" label="">
       <thead>
         <tr>
           <th scope="col">hook</th>
@@ -67,9 +76,9 @@ const warnings = computed(() => [
           </td>
         </tr>
       </tbody>
-    </table>
+    </PlainTable>
   </div>
-  <ul v-if="warnings.length" class="small" aria-label="To look at">
+  <ul v-if="warnings.length" class="small" aria-label="Possible conflicts">
     <li v-for="warning in warnings" :key="warning">{{ warning }}</li>
   </ul>
 </template>

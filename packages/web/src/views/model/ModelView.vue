@@ -92,33 +92,31 @@ useEventListener('keydown', (event) => {
     <TableList :chosen="table?.name ?? null" @make="startNew" @file="startImport" />
     <div v-if="editing" class="body scroll" tabindex="0" aria-label="Table, edited">
       <div class="row heads">
-        <label
-          >Label
-          <input
-            :value="editing.edit.label"
-            aria-label="Label of the table"
-            @input="editing.edit.label = ($event.target as HTMLInputElement).value"
-        /></label>
-        <label v-if="editing.of === null"
-          >Name <input v-model.lazy="editing.edit.name" class="mono" aria-label="Name of the table"
-        /></label>
+        <v-text-field label="Label" :model-value="editing.edit.label" @update:model-value="editing.edit.label = $event" />
+        <v-text-field
+          v-if="editing.of === null"
+          label="Name"
+          :model-value="editing.edit.name"
+          class="mono"
+          @change="editing.edit.name = $event.target.value"
+        />
         <span v-else class="mono quiet">{{ editing.of }}</span>
-        <label class="fill">Help <input v-model="editing.edit.help" aria-label="Help of the table" class="wide" /></label>
-        <v-btn size="small" :disabled="!canUndo" title="Ctrl+Z" @click="undo()">Undo</v-btn>
-        <v-btn size="small" :disabled="!canRedo" title="Ctrl+Y" @click="redo()">Redo</v-btn>
-        <v-btn size="small" @click="cancel">Leave as it was</v-btn>
+        <v-text-field label="Help" v-model="editing.edit.help" class="wide" />
+        <v-btn :disabled="!canUndo" title="Ctrl+Z" @click="undo()">Undo</v-btn>
+        <v-btn :disabled="!canRedo" title="Ctrl+Y" @click="redo()">Redo</v-btn>
+        <v-btn @click="cancel">Discard changes</v-btn>
       </div>
       <p v-if="editing.records" class="quiet small">
-        From {{ editing.records.file }}: types are guessed from its values. Correct what is wrong; its records come in with the
-        table.
+        From {{ editing.records.file }}: types are inferred from the values. Correct them where needed. The records are imported
+        with the table.
       </p>
       <FieldForm v-model="editing.edit" @renamed="follow" @removed="(name) => follow(name, null)" />
     </div>
     <EmptyState v-else-if="project.tables.length === 0" title="No tables yet">
-      Make one, or import it from a CSV file or a JSON Schema, at the left.
+      Create one, or import it from a CSV file or a JSON Schema.
     </EmptyState>
-    <EmptyState v-else-if="!table" :title="asked === '+' ? 'Nothing is being made' : `There is no table ${asked}`">
-      Choose a table at the left, or make a new one.
+    <EmptyState v-else-if="!table" :title="asked === '+' ? 'No new table started' : `There is no table ${asked}`">
+      Choose a table on the left, or create one.
     </EmptyState>
     <div v-else class="body scroll" tabindex="0" aria-label="Table">
       <div class="row">
@@ -126,14 +124,14 @@ useEventListener('keydown', (event) => {
           {{ table.label }} <span class="mono quiet">{{ table.name }}</span>
         </h2>
         <span class="fill" />
-        <v-btn size="small" @click="change(table)">Change</v-btn>
-        <v-btn size="small" color="error" @click="askToRemove">Remove</v-btn>
+        <v-btn @click="change(table)">Change</v-btn>
+        <v-btn color="error" @click="askToRemove">Remove</v-btn>
       </div>
       <div v-if="removing" class="removing" role="alert">
         <p v-for="(step, index) in removing" :key="index">{{ step.text }}</p>
-        <p v-if="canRemove">Its fixtures go with it; its history stays.</p>
-        <v-btn v-if="canRemove" size="small" color="error" variant="flat" @click="takeAway">Remove {{ table.name }}</v-btn>
-        <v-btn size="small" @click="removing = null">Keep it</v-btn>
+        <p v-if="canRemove">Its fixtures are removed too. Its history is retained.</p>
+        <v-btn v-if="canRemove" color="error" variant="flat" @click="takeAway">Remove {{ table.name }}</v-btn>
+        <v-btn @click="removing = null">Save test</v-btn>
       </div>
       <ErrorNote v-if="error" :error="error.report" />
       <p class="quiet">{{ table.help }}</p>
@@ -178,9 +176,6 @@ h2 {
 }
 .heads {
   margin-bottom: 6px;
-}
-.heads label:not(.fill) input {
-  width: 130px;
 }
 .removing {
   padding: 6px 10px;

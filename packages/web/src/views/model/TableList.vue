@@ -2,6 +2,7 @@
 import { computed, ref, useTemplateRef } from 'vue'
 import { contains } from '../../lib/natural'
 import { useChosenInSight } from '../../lib/use-chosen-in-sight'
+import FilePick from '../../components/FilePick.vue'
 import { useProject } from '../../stores/project'
 
 /** The tables, and the field finder: a label, or a part of it, finds the name. */
@@ -20,23 +21,20 @@ const fields = computed(() =>
         .filter(({ field }) => contains([field.label, field.name, field.help], finder.value))
         .slice(0, 30),
 )
-function pick(event: Event): void {
-  const input = event.target as HTMLInputElement
-  const [file] = input.files ?? []
-  if (file) emit('file', file)
-  input.value = ''
-}
 </script>
 
 <template>
   <nav ref="list" class="tables scroll line-r" aria-label="Tables">
     <div class="make">
-      <button type="button" class="small" @click="emit('make')">+ New table</button>
-      <label class="small"
-        >Import…<input type="file" accept=".csv,.json,text/csv,application/json" aria-label="Import a table" @change="pick"
-      /></label>
+      <v-btn variant="outlined" color="primary" @click="emit('make')">New table</v-btn>
+      <FilePick
+        word="Import…"
+        label="Import a table"
+        accept=".csv,.json,text/csv,application/json"
+        @file="(file) => emit('file', file)"
+      />
     </div>
-    <input v-model="finder" type="search" placeholder="Table, or field by its label" aria-label="Find a table or field" />
+    <v-text-field type="search" v-model="finder" placeholder="Table or field" aria-label="Find a table or field" />
     <ul>
       <li v-for="each in tables" :key="each.name">
         <router-link
@@ -54,7 +52,7 @@ function pick(event: Event): void {
           {{ each.field.label }} <span class="mono quiet">{{ each.table.name }}.{{ each.field.name }}</span>
         </router-link>
       </li>
-      <li v-if="tables.length + fields.length === 0" class="quiet none">No table or field is called that. Try a shorter word.</li>
+      <li v-if="tables.length + fields.length === 0" class="quiet none">No table or field matches. Try a shorter word.</li>
     </ul>
   </nav>
 </template>
@@ -70,26 +68,8 @@ function pick(event: Event): void {
   gap: 6px;
   padding: 0 10px 8px;
 }
-.make button,
-.make label {
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-  padding: 1px 8px;
-  color: rgb(var(--v-theme-primary));
-  cursor: pointer;
-}
-.make input {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-.make label:focus-within {
-  outline: 2px solid rgb(var(--v-theme-primary));
-}
-.tables > input {
+.tables > .v-text-field {
   margin: 0 10px 8px;
-  width: calc(100% - 20px);
 }
 ul {
   list-style: none;

@@ -1,11 +1,11 @@
 import type { HookInfo, Table } from '@patient-hook/contract'
 
-/** The matrix of hooks × fields: who reads, who writes, and what stands out. */
+/** The matrix of hooks × fields: reads, writes, and conflicts. */
 
 export interface MatrixCell {
   reads: boolean
   writes: boolean
-  /** Why the cell stands out, or empty. */
+  /** Why the cell is highlighted, or empty. */
   warning: string
 }
 export interface MatrixRow {

@@ -41,9 +41,11 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
           <CopyJson class="copy" :value="verdict.batch" />
         </template>
         <p class="quiet small">
-          {{ verdict.rows.toLocaleString('en') }} rows were saved, on
-          {{ verdict.fixtures ? `the fixture set ${verdict.fixtures}` : 'records made from the schema'
-          }}<template v-if="verdict.without.length">; without {{ verdict.without.join(', ') }}, accepted for this</template>
+          {{ verdict.rows.toLocaleString('en') }} rows saved, using
+          {{ verdict.fixtures ? `the fixture set ${verdict.fixtures}` : 'records generated from the schema'
+          }}<template v-if="verdict.without.length"
+            >; without {{ verdict.without.join(', ') }}, which are accepted exceptions</template
+          >
         </p>
       </template>
     </article>

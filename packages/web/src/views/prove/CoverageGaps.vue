@@ -2,6 +2,7 @@
 import type { CoverageGap, CoveredFile } from '@patient-hook/contract'
 import { ref, watch } from 'vue'
 import { useDrafts } from '../../stores/drafts'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** What no test ran of the chosen hook, with the code that stands there. */
 const props = defineProps<{ coverage: CoveredFile }>()
@@ -25,29 +26,31 @@ function codeOf({ line, column, endLine, endColumn }: CoverageGap): string {
   const code = line === endLine ? first.slice(column - 1, endColumn - 1) : `${first.slice(column - 1)} …`
   return code.trim()
 }
-const SAYS = { statement: 'no test runs it', branch: 'no test goes this way', around: 'no test goes past it' }
+const SAYS = {
+  statement: 'not covered by any test',
+  branch: 'no test takes this branch',
+  around: 'no test takes the other branch',
+}
 </script>
 
 <template>
   <section aria-label="Coverage">
     <p>
       {{ coverage.statements.covered }} of {{ coverage.statements.total }} statements and {{ coverage.branches.covered }} of
-      {{ coverage.branches.total }} branches are run by {{ coverage.tests.length }} tests.
-      <button type="button" class="link" @click="emit('line', coverage.file, coverage.gaps[0]?.line ?? 1)">
-        Show it beside the code
-      </button>
+      {{ coverage.branches.total }} branches covered by {{ coverage.tests.length }} tests.
+      <v-btn class="link" @click="emit('line', coverage.file, coverage.gaps[0]?.line ?? 1)"> Show in the editor </v-btn>
     </p>
-    <table v-if="coverage.gaps.length" class="plain-table">
+    <PlainTable label="Uncovered code" v-if="coverage.gaps.length">
       <tbody>
         <tr v-for="(gap, at) in coverage.gaps" :key="at">
           <td>
-            <button type="button" class="link small" @click="emit('line', coverage.file, gap.line)">line {{ gap.line }}</button>
+            <v-btn class="link" @click="emit('line', coverage.file, gap.line)">line {{ gap.line }}</v-btn>
           </td>
           <td class="refused small">{{ SAYS[gap.kind] }}</td>
           <td class="mono small code">{{ codeOf(gap) }}</td>
         </tr>
       </tbody>
-    </table>
+    </PlainTable>
   </section>
 </template>
 

@@ -20,7 +20,7 @@ const PANELS = {
   findings: 'Findings',
   tests: 'Tests',
   coverage: 'Coverage',
-  mistakes: 'Small mistakes',
+  mistakes: 'Mutations',
   bulk: 'Bulk proof',
 } as const
 type Panel = keyof typeof PANELS
@@ -34,7 +34,7 @@ function firstAmiss(line: ProofLine): Panel {
   return Object.keys(line.verdicts).length > 0 || !line.mutants ? 'bulk' : 'mistakes'
 }
 const panel = ref<Panel>(firstAmiss(props.line))
-/** Whoever chose a part stays there from hook to hook. */
+/** Anyone who chose a part stays there from hook to hook. */
 const chosen = ref<Panel | null>(null)
 watch(
   () => props.line,
@@ -57,20 +57,20 @@ const goTo = (file: string, line: number) => emit('line', file, line)
       <BulkEvidence v-if="shown === 'bulk'" :line="line" @rehearse="(...of) => emit('rehearse', ...of)" />
       <template v-else-if="shown === 'findings'">
         <FindingList v-if="line.findings" :findings="line.findings" @line="goTo" />
-        <p v-else class="quiet">The code has not been looked through yet.</p>
+        <p v-else class="quiet">Not analyzed yet.</p>
       </template>
       <template v-else-if="shown === 'tests'">
         <TestResults v-if="line.tests?.length" :results="line.tests" />
-        <p v-else-if="line.tests" class="quiet">No unit test runs anything of this hook.</p>
-        <p v-else class="quiet">The unit tests have not run on this code yet.</p>
+        <p v-else-if="line.tests" class="quiet">No unit test runs this hook.</p>
+        <p v-else class="quiet">The tests have not run on this version of the code.</p>
       </template>
       <template v-else-if="shown === 'coverage'">
         <CoverageGaps v-if="line.coverage" :coverage="line.coverage" @line="goTo" />
-        <p v-else class="quiet">The unit tests have not run on this code yet.</p>
+        <p v-else class="quiet">The tests have not run on this version of the code.</p>
       </template>
       <template v-else>
         <MutantList v-if="line.mutants" :results="line.mutants" @rehearse="(...of) => emit('rehearse', ...of)" @line="goTo" />
-        <p v-else class="quiet">No small mistake has been tried yet.</p>
+        <p v-else class="quiet">No mutations have run yet.</p>
       </template>
     </section>
   </div>

@@ -8,11 +8,11 @@ const emit = defineEmits<{ line: [file: string, line: number] }>()
 
 <template>
   <section aria-label="Findings">
-    <p v-if="findings.length === 0">Neither an error of types nor a known trap.</p>
+    <p v-if="findings.length === 0">No type errors and no findings.</p>
     <article v-for="(finding, at) in findings" :key="at" class="line-b">
       <span :class="finding.severity === 'error' ? 'refused' : 'copper'">{{ finding.severity }}</span>
       <span class="mono small">{{ finding.rule }}</span>
-      <button type="button" class="link small" @click="emit('line', finding.file, finding.line)">line {{ finding.line }}</button>
+      <v-btn class="link" @click="emit('line', finding.file, finding.line)">line {{ finding.line }}</v-btn>
       <p>{{ finding.message }}</p>
     </article>
   </section>

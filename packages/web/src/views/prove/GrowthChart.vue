@@ -30,7 +30,7 @@ const SERIES = [
 const data = computed<ChartData<'line', { x: number; y: number }[]>>(() => ({
   datasets: SERIES.map(({ what, word, color, dash }) => ({
     label: word,
-    // Nothing has no logarithm.
+    // Zero has no logarithm.
     data: props.growth.points.filter((point) => point[what] > 0).map((point) => ({ x: point.rows, y: point[what] })),
     borderColor: colors.value[color] as string,
     backgroundColor: colors.value[color] as string,

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
 import { isMissed } from './proofs'
 
-/** Small mistakes in the chosen hook: those that no test noticed, each with a batch that shows it; the others counted. */
+/** Mutations in the chosen hook: those that no test noticed, each with a batch that shows it; the others counted. */
 const props = defineProps<{ results: readonly MutantResult[] }>()
 const emit = defineEmits<{
   rehearse: [rows: InputRow[], fixtures: string | null, table: string]
@@ -18,36 +18,32 @@ const rehearse = ({ batch, fixtures }: MutantResult) =>
 </script>
 
 <template>
-  <section aria-label="Small mistakes">
+  <section aria-label="Mutations">
     <h3>
-      Small mistakes
+      Mutations
       <span class="quiet small">
-        {{ of('caught').length }} caught by tests, {{ missed.length }} missed, {{ of('equal').length }} that no batch tells apart,
+        {{ of('caught').length }} caught by tests, {{ missed.length }} survived, {{ of('equal').length }} equivalent,
         {{ stopped.length }} stopped
       </span>
     </h3>
     <p v-if="stopped[0]?.by" class="quiet small">Stopped: {{ stopped[0].by }}</p>
     <article v-for="(each, at) in missed" :key="at">
       <p>
-        <span :class="isMissed(each) ? 'refused' : 'quiet'">{{ isMissed(each) ? 'missed' : 'need not be noticed' }}</span>{{
-          ' '
-        }}
+        <span :class="isMissed(each) ? 'refused' : 'quiet'">{{ isMissed(each) ? 'survived' : 'excused' }}</span>{{ ' ' }}
         <span class="mono small">{{ each.kind }}</span>
-        <button type="button" class="link small" @click="emit('line', each.file, each.line)">line {{ each.line }}</button>
+        <v-btn class="link" @click="emit('line', each.file, each.line)">line {{ each.line }}</v-btn>
         <span class="mono small">
           <s>{{ each.from }}</s> → {{ each.to || 'nothing' }}</span
         >
       </p>
       <p v-if="each.reason" class="small">{{ each.reason }}</p>
       <p class="small copper">{{ each.shows }}</p>
-      <v-btn v-if="each.batch?.length" size="small" variant="outlined" color="primary" @click="rehearse(each)"
-        >Rehearse what shows it</v-btn
-      >
+      <v-btn v-if="each.batch?.length" variant="outlined" color="primary" @click="rehearse(each)">Open as a rehearsal</v-btn>
       <CopyJson
         v-if="isMissed(each)"
         class="name"
         :value="{ misses: { [mistakeName(each)]: '' } }"
-        word="copy for plugin.json, to say why no test need notice it"
+        word="Copy an entry for plugin.json that excuses this mutation"
       />
     </article>
   </section>

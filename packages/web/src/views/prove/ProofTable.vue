@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { BULK_PROPERTIES, BULK_SAYS } from '@patient-hook/contract'
+import { ICONS } from '../../theme/icons'
+import PlainTable from '../../components/grid/PlainTable.vue'
 import {
   HEADS,
   MARK_WORDS,
-  SIGNS,
   findingsFigure,
   markOf,
   mutantsFigure,
@@ -28,24 +29,33 @@ const figuresOf = (line: ProofLine): Record<string, Figure | null> =>
         mistakes: mutantsFigure(line),
       }
 const FIGURES = {
-  findings: 'errors of types and known traps',
-  tests: 'unit tests that run something of it',
-  statements: 'share of its statements that a test runs',
-  branches: 'share of its branches that a test runs',
-  mistakes: 'small mistakes that a test notices',
+  findings: { head: 'found', says: 'type errors and findings' },
+  tests: { head: 'passed', says: 'unit tests that run this hook' },
+  statements: { head: 'statements', says: 'statements covered by tests' },
+  branches: { head: 'branches', says: 'branches covered by tests' },
+  mistakes: { head: 'caught', says: 'mutations caught by tests' },
 }
+const MARK_ICONS = { holds: ICONS.done, accepted: ICONS.warning, broken: ICONS.refused, none: ICONS.todo }
 </script>
 
 <template>
-  <div class="scroll list" tabindex="0" aria-label="Hooks and what is proved of them">
-    <table class="plain-table">
+  <div class="scroll list" tabindex="0" aria-label="Proof of each hook">
+    <PlainTable label="Proof of each hook">
       <thead>
+        <tr>
+          <th scope="col" colspan="3"></th>
+          <th scope="colgroup" class="group">Findings</th>
+          <th scope="colgroup" class="group">Tests</th>
+          <th scope="colgroup" class="group" colspan="2">Coverage</th>
+          <th scope="colgroup" class="group">Mutations</th>
+          <th scope="colgroup" class="group" :colspan="BULK_PROPERTIES.length">Bulk safety</th>
+        </tr>
         <tr>
           <th scope="col">hook</th>
           <th scope="col">table</th>
           <th scope="col">moment</th>
-          <th v-for="(says, name) in FIGURES" :key="name" scope="col" :title="says">{{ name }}</th>
-          <th v-for="property in BULK_PROPERTIES" :key="property" scope="col" :title="BULK_SAYS[property]">
+          <th v-for="({ head, says }, name) in FIGURES" :key="name" scope="col" class="cell" :title="says">{{ head }}</th>
+          <th v-for="property in BULK_PROPERTIES" :key="property" scope="col" class="cell" :title="BULK_SAYS[property]">
             {{ HEADS[property] }}
           </th>
         </tr>
@@ -53,9 +63,9 @@ const FIGURES = {
       <tbody>
         <tr v-for="line in lines" :key="line.key" :class="{ chosen: line.key === chosen, whole: !line.hook }">
           <td>
-            <button type="button" class="link" :aria-current="line.key === chosen" @click="emit('choose', line.key)">
+            <v-btn class="link" :aria-current="line.key === chosen" @click="emit('choose', line.key)">
               {{ line.hook ?? `all of ${line.table}` }}
-            </button>
+            </v-btn>
           </td>
           <td class="mono small">{{ line.table }}</td>
           <td class="quiet small">{{ line.moment }}</td>
@@ -63,17 +73,20 @@ const FIGURES = {
             <span v-if="figure" :class="`figure ${figure.tone}`" :title="figure.says">{{ figure.text }}</span>
           </td>
           <td v-for="property in BULK_PROPERTIES" :key="property" class="cell">
-            <span
+            <v-icon
+              v-if="markOf(line.verdicts[property]) !== 'none'"
               :class="`mark ${markOf(line.verdicts[property])}`"
+              :icon="MARK_ICONS[markOf(line.verdicts[property])]"
+              size="17"
               :title="`${property}: ${line.verdicts[property]?.reason ?? MARK_WORDS[markOf(line.verdicts[property])]}`"
               role="img"
               :aria-label="MARK_WORDS[markOf(line.verdicts[property])]"
-              >{{ SIGNS[markOf(line.verdicts[property])] }}</span
-            >
+            />
+            <span v-else class="quiet" title="not run yet">–</span>
           </td>
         </tr>
       </tbody>
-    </table>
+    </PlainTable>
   </div>
 </template>
 
@@ -82,9 +95,9 @@ const FIGURES = {
   height: 100%;
   padding: 0 12px 12px;
 }
-.plain-table th,
-.plain-table td {
-  padding-right: 9px;
+.group {
+  text-align: center;
+  border-left: 1px solid rgb(var(--v-theme-line));
 }
 .link {
   color: rgb(var(--v-theme-primary));

@@ -2,7 +2,7 @@
 import { PROOF_PARTS, type InputRow, type ProofPart } from '@patient-hook/contract'
 import { useLocalStorage } from '@vueuse/core'
 import { Pane } from 'splitpanes'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
@@ -13,7 +13,7 @@ import { useHooks } from '../../stores/hooks'
 import { useProofs } from '../../stores/proofs'
 import EvidencePanel from './EvidencePanel.vue'
 import ProofTable from './ProofTable.vue'
-import { PARTS, bulkWord, proofLines } from './proofs'
+import { PARTS, bulkWord, needsAttention, proofLines } from './proofs'
 
 /** What is proved of each hook, as the code stands: a line for each, and below it the evidence of the chosen one. */
 const route = useRoute()
@@ -31,13 +31,15 @@ const lines = computed(() =>
     bulk: parts.bulk.results,
   }),
 )
+const amissOnly = ref(false)
+const shownLines = computed(() => (amissOnly.value ? lines.value.filter(needsAttention) : lines.value))
 const chosen = computed(() => lines.value.find((line) => line.key === route.params['hook']) ?? lines.value[0])
 const choose = (key: string) => router.push({ name: 'prove', params: { hook: key } })
 
 const staleWord = computed(() =>
   proofs.anyKnown
-    ? `The code has changed since ${proofs.stale.map((part) => PARTS[part].word).join(', ')} were measured.`
-    : 'The code has changed since: nothing of it is proved yet.',
+    ? `The code changed after the last run of ${proofs.stale.map((part) => PARTS[part].word).join(', ')}.`
+    : 'The code changed. Its proofs have not run yet.',
 )
 
 /** What the buttons measure. */
@@ -64,22 +66,25 @@ function goToLine(file: string, line: number): void {
 <template>
   <div class="column view">
     <div class="bar line-b small">
-      <v-btn size="small" variant="flat" color="primary" :disabled="proofs.running || !wanted.length" @click="prove()"
-        >Prove all</v-btn
-      >
+      <v-checkbox v-model="amissOnly" label="Needs attention" title="Only hooks with a proof that fails or has not run" />
+      <v-btn variant="flat" color="primary" :disabled="proofs.running || !wanted.length" @click="prove()">Run all proofs</v-btn>
       <v-btn
         v-if="chosen?.hook"
-        size="small"
         variant="outlined"
         color="primary"
         :disabled="proofs.running || !wanted.length"
         @click="prove([chosen!.hook!])"
-        >Prove {{ chosen.hook }}</v-btn
+        >Run proofs of {{ chosen.hook }}</v-btn
       >
       <span class="divider" />
-      <label v-for="part in PROOF_PARTS" :key="part" :title="PARTS[part].says">
-        <input type="checkbox" :checked="isWanted(part)" @change="want(part)" /> {{ PARTS[part].word }}
-      </label>
+      <v-checkbox
+        v-for="part in PROOF_PARTS"
+        :key="part"
+        :title="PARTS[part].says"
+        :model-value="isWanted(part)"
+        @update:model-value="want(part)"
+        :label="PARTS[part].word"
+      />
       <router-link class="link" :to="{ name: 'fixtures' }">Fixture sets</router-link>
       <span class="divider" />
       <span v-if="parts.bulk.results?.length" role="status">{{ bulkWord(lines) }}</span>
@@ -95,9 +100,9 @@ function goToLine(file: string, line: number): void {
       @stop="parts[part].stop"
     />
     <ErrorNote v-if="proofs.failure" :error="proofs.failure.report" />
-    <EmptyState v-if="lines.length === 0" title="No hooks yet">Write one first: it is proved here.</EmptyState>
+    <EmptyState v-if="lines.length === 0" title="No hooks yet">Create a hook first.</EmptyState>
     <SplitBox v-else horizontal class="fill">
-      <Pane :size="50" :min-size="15"><ProofTable :lines="lines" :chosen="chosen?.key" @choose="choose" /></Pane>
+      <Pane :size="50" :min-size="15"><ProofTable :lines="shownLines" :chosen="chosen?.key" @choose="choose" /></Pane>
       <Pane :size="50" :min-size="15">
         <EvidencePanel v-if="chosen" :line="chosen" @rehearse="rehearse" @line="goToLine" />
       </Pane>

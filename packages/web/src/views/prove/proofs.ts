@@ -16,12 +16,12 @@ import {
 
 /** Short enough for the head of a column. */
 export const HEADS: Record<BulkPropertyName, string> = {
-  'batch-equals-singles': 'singles',
+  'batch-equals-singles': 'same result',
   'order-free': 'order',
-  'batch-size-free': 'size',
-  'saving-again-changes-nothing': 'again',
-  'bad-row-alone': 'bad row',
-  'empty-and-repeated-links': 'links',
+  'batch-size-free': 'batch size',
+  'saving-again-changes-nothing': 'idempotent',
+  'bad-row-alone': 'isolation',
+  'empty-and-repeated-links': 'empty links',
   'constant-queries': 'queries',
   'linear-growth': 'growth',
 }
@@ -82,14 +82,14 @@ export interface Figure {
   says: string
   tone: 'good' | 'bad' | 'none'
 }
-const NOT_MEASURED: Figure = { text: '·', says: 'not measured yet', tone: 'none' }
+const NOT_MEASURED: Figure = { text: '–', says: 'not run yet', tone: 'none' }
 
 export function testsFigure({ tests }: ProofLine): Figure {
   if (!tests) return NOT_MEASURED
   const failed = tests.filter(({ status }) => status === 'failed').length
   if (failed > 0) return { text: `${failed} failed`, says: `${failed} of ${tests.length} tests failed`, tone: 'bad' }
   return tests.length === 0
-    ? { text: 'none', says: 'no test runs it', tone: 'bad' }
+    ? { text: 'none', says: 'not covered by any test', tone: 'bad' }
     : { text: String(tests.length), says: `${tests.length} tests run it, and passed`, tone: 'good' }
 }
 
@@ -110,7 +110,7 @@ export function mutantsFigure({ mutants }: ProofLine): Figure {
   if (tried.length === 0) return NOT_MEASURED
   const missed = tried.filter(isMissed).length
   const excused = tried.filter(({ reason }) => reason !== null).length
-  const says = `${tried.length - missed - excused} of ${tried.length} small mistakes are noticed by a test${excused > 0 ? `, ${excused} need not be` : ''}`
+  const says = `${tried.length - missed - excused} of ${tried.length} mutations are noticed by a test${excused > 0 ? `, ${excused} need not be` : ''}`
   return { text: `${tried.length - missed}/${tried.length}`, says, tone: missed > 0 ? 'bad' : 'good' }
 }
 
@@ -118,8 +118,8 @@ export function findingsFigure({ findings }: ProofLine): Figure {
   if (!findings) return NOT_MEASURED
   const count = findings.length
   return count === 0
-    ? { text: '0', says: 'nothing found', tone: 'good' }
-    : { text: String(count), says: `${count} to mend`, tone: 'bad' }
+    ? { text: '0', says: 'no findings', tone: 'good' }
+    : { text: String(count), says: `${count} to fix`, tone: 'bad' }
 }
 
 export type Mark = 'holds' | 'accepted' | 'broken' | 'none'
@@ -128,9 +128,9 @@ export const markOf = (verdict: BulkVerdict | undefined): Mark =>
 export const SIGNS: Record<Mark, string> = { holds: '✓', accepted: '~', broken: '×', none: '·' }
 export const MARK_WORDS: Record<Mark, string> = {
   holds: 'holds',
-  accepted: 'does not hold, and is accepted',
-  broken: 'does not hold',
-  none: 'not tried yet',
+  accepted: 'fails, accepted',
+  broken: 'fails',
+  none: 'not run yet',
 }
 
 export const bulkWord = (lines: readonly ProofLine[]): string => {
@@ -140,25 +140,40 @@ export const bulkWord = (lines: readonly ProofLine[]): string => {
   return count('none') > 0 ? [...parts, `${count('none')} not tried yet`].join(', ') : parts.join(', ')
 }
 
-/** Each part in words: its name, what it measures, what is said as it runs, and what is counted. */
+/** Each part in words: its name, what it measures, what is shown as it runs, and what is counted. */
 export const PARTS: Record<ProofPart, { word: string; says: string; running: string; of: string }> = {
-  findings: { word: 'findings', says: 'errors of types and known traps', running: 'Looking through the code', of: 'files' },
+  findings: { word: 'findings', says: 'type errors and findings', running: 'Looking through the code', of: 'files' },
   coverage: {
     word: 'tests and coverage',
-    says: 'all unit tests, and which statements and branches they run',
+    says: 'all unit tests, with statement and branch coverage',
     running: 'Tests run',
     of: 'test files',
   },
   mutation: {
-    word: 'small mistakes',
-    says: 'small wrong changes of the hook: does a unit test notice each?',
-    running: 'Mistakes are tried',
+    word: 'mutations',
+    says: 'small deliberate bugs in the hook: does a unit test catch each one?',
+    running: 'Mutations run',
     of: 'mistakes',
   },
   bulk: {
     word: 'bulk proof',
-    says: 'a batch is treated as single records, and cost grows with the rows',
-    running: 'The bulk proof runs',
+    says: 'a batch gives the same result as single records, at a cost that grows no faster than the rows',
+    running: 'Bulk proof',
     of: 'properties',
   },
+}
+
+/** Does anything of the line fail, or was it not measured? */
+export function needsAttention(line: ProofLine): boolean {
+  const marks = BULK_PROPERTIES.map((property) => markOf(line.verdicts[property]))
+  if (marks.some((mark) => mark === 'broken' || mark === 'none')) return true
+  if (line.hook === null) return false
+  const figures = [
+    findingsFigure(line),
+    testsFigure(line),
+    shareFigure(line.coverage?.statements, 'statements'),
+    shareFigure(line.coverage?.branches, 'branches'),
+    mutantsFigure(line),
+  ]
+  return figures.some(({ tone }) => tone !== 'good')
 }

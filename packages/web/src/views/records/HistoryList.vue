@@ -7,14 +7,14 @@ defineProps<{ entries: readonly HistoryEntry[] }>()
 const emit = defineEmits<{ why: [field: string] }>()
 /** Fields that got another name with their table. */
 const renamed = (entry: HistoryEntry) =>
-  entry.patch.flatMap(({ op, from, path }) => (op === 'move' ? [`${from!.slice(1)} is named ${path.slice(1)}`] : []))
+  entry.patch.flatMap(({ op, from, path }) => (op === 'move' ? [`${from!.slice(1)} renamed to ${path.slice(1)}`] : []))
 const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
 </script>
 
 <template>
   <section>
     <h3>History</h3>
-    <p v-if="entries.length === 0" class="quiet small">No save has changed this record since it was brought in.</p>
+    <p v-if="entries.length === 0" class="quiet small">No changes since this record was imported.</p>
     <ol>
       <li v-for="entry in [...entries].reverse()" :key="`${entry.save}-${entry.depth}`" class="line-t">
         <div class="small">
@@ -26,17 +26,15 @@ const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
             ><template v-if="entry.depth"> · ripple, depth {{ entry.depth }}</template>
             <template v-if="entry.event !== 'model'">
               ·
-              <router-link class="link" :to="{ name: 'rehearse', query: { on: `before-${entry.save}` } }"
-                >rehearse it</router-link
-              >
+              <router-link class="link" :to="{ name: 'rehearse', query: { on: `before-${entry.save}` } }">rehearse</router-link>
             </template></span
           >
         </div>
         <div v-for="each in renamed(entry)" :key="each" class="small">{{ each }}</div>
         <div v-for="change in entry.changes" :key="change.field" class="change small">
-          <button type="button" class="link mono field" title="Why is it what it is?" @click="emit('why', change.field)">
+          <v-btn class="link mono field" title="Why this value?" @click="emit('why', change.field)">
             {{ change.field }}
-          </button>
+          </v-btn>
           <span
             ><s class="quiet">{{ show(change.from as Value) }}</s> → {{ show(change.to as Value) }}</span
           >

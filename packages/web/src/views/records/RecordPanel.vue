@@ -6,6 +6,7 @@ import BusyButton from '../../components/BusyButton.vue'
 import DocumentForm from '../../components/document/DocumentForm.vue'
 import { useDocument } from '../../components/document/use-document'
 import ErrorNote from '../../components/ErrorNote.vue'
+import ValueMark from '../../components/ValueMark.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
 import { changedSince, draftKey, useRecordDrafts, type ChangedSince } from '../../stores/record-drafts'
@@ -17,7 +18,7 @@ import WhyPanel from './WhyPanel.vue'
 const props = defineProps<{
   table: Table
   id: number | null
-  /** The field of which it is told why it is what it is. */ why: string | null
+  /** The field of which it is shown why it is what it is. */ why: string | null
 }>()
 const emit = defineEmits<{
   saved: [id: number]
@@ -41,12 +42,12 @@ const fail = (thrown: unknown) => {
 }
 
 const drafts = useRecordDrafts()
-/** The record whose rows stand in the form; null while they are read. */
+/** The record whose rows is in the form; null while they are read. */
 const shown = ref<string | null>(null)
 /** What is typed was typed before, and kept; and what others have changed of it since. */
 const restored = shallowRef<{ since: ChangedSince[] } | null>(null)
 
-/** One after the other: rows of a record that is left while it is read would stand in the form of the next. */
+/** In sequence: otherwise a record that is left while it loads would appear in the form of the next one. */
 let loading = Promise.resolve()
 function load(): Promise<void> {
   shown.value = null
@@ -127,7 +128,7 @@ watchDebounced(
 
 const refusals = computed<ErrorReport[]>(() => (error.value ? (error.value.refusals ?? [error.value]) : []).map(asShown))
 const outcomes = computed(() => (preview.value?.rows ?? []).map(asShown))
-/** What stands at no field of the form. */
+/** What is at no field of the form. */
 const elsewhere = computed(() =>
   refusals.value.find(({ row, table, field }) => {
     const draft = row ? rows.value[row - 1] : undefined
@@ -177,7 +178,7 @@ watch(inputs, (after, before) => {
       <strong>{{ table.label }} {{ id ?? '(new)' }}</strong>
       <span v-if="changed.length > 1" class="quiet small">{{ changed.length }} records in one save</span>
       <span class="fill" />
-      <v-btn size="small" type="button" @click="emit('close')">Close</v-btn>
+      <v-btn type="button" @click="emit('close')">Close</v-btn>
       <BusyButton
         variant="flat"
         :color="head?.mode === 'remove' ? 'error' : 'primary'"
@@ -190,25 +191,23 @@ watch(inputs, (after, before) => {
     <ErrorNote v-if="elsewhere" :error="elsewhere" />
     <div v-if="restored" class="kept small" role="status">
       <span>
-        What you typed earlier is not saved yet.
+        You have unsaved changes here.
         <template v-for="{ field, value } in restored.since" :key="field">
-          {{ table.fields.find((each) => each.name === field)?.label ?? field }} was changed by somebody else since: it is
+          {{ table.fields.find((each) => each.name === field)?.label ?? field }} was changed by another user. It is now
           {{ value === null ? 'empty' : value }} now.
         </template>
       </span>
-      <v-btn size="small" type="button" @click="discard">Discard it</v-btn>
+      <v-btn type="button" @click="discard">Discard changes</v-btn>
     </div>
     <div v-if="isOutdated" class="warning small" role="status">
-      Somebody else has changed this record meanwhile. Nothing was saved.
-      <button type="button" class="toggle" @click="refresh">Show it as it is now</button>
-      What you typed stays.
+      Another user changed this record. Your changes were not saved.
+      <v-btn variant="outlined" @click="refresh">Reload record</v-btn>
+      Your changes are kept in the form.
     </div>
     <div v-if="preview && head?.mode === 'remove' && !warning" class="warning small" role="status">
-      {{ table.label }} {{ id }} goes. {{ removalWords(preview) }}
+      {{ table.label }} {{ id }} will be removed. {{ removalWords(preview) }}
     </div>
-    <div v-if="warning" class="warning small">
-      <span class="kind kind-refused">×</span> would be refused: {{ warning.message }}
-    </div>
+    <div v-if="warning" class="warning small"><ValueMark kind="refused" /> would be refused: {{ warning.message }}</div>
     <div class="scroll fill">
       <WhyPanel v-if="why && id !== null" :table="table" :id="id" :field="why" @close="emit('why', null)" />
       <DocumentForm

@@ -12,6 +12,7 @@ import SplitBox from '../../components/SplitBox.vue'
 import { api } from '../../lib/api'
 import { countSave, type Station } from '../../lib/path-counts'
 import { useAttempt } from '../../lib/use-attempt'
+import { useNotices } from '../../stores/notices'
 import { useProject } from '../../stores/project'
 import ChosenRows from './list/ChosenRows.vue'
 import ColumnMenu from './list/ColumnMenu.vue'
@@ -22,13 +23,13 @@ import SavedViews from './list/SavedViews.vue'
 import { useListState } from './list/use-list-state'
 import { useRecordBlocks } from './list/use-record-blocks'
 import RecordPanel from './RecordPanel.vue'
-import RecordsPage from './RecordsPage.vue'
 import StationDetail from './StationDetail.vue'
 
 /** The live data: a list beside the record that is being edited. */
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
+const notices = useNotices()
 
 const param = (name: string) => (typeof route.params[name] === 'string' && route.params[name] !== '' ? route.params[name] : null)
 const table = computed(() => project.table(param('table') ?? project.tables[0]?.name ?? ''))
@@ -53,13 +54,11 @@ watch([() => table.value?.name, search, whereText], () => {
   chosen.value = new Set()
   tooMany.value = false
 })
-const told = ref('')
 const outcome = shallowRef<SaveOutcome | null>(null)
 const station = ref<Station | null>(null)
 const { error: failed, attempt } = useAttempt()
-watch(failed, (now) => now && (told.value = ''))
 
-/** Ids that are asked for at once: they stand in an address, whose length is bounded. */
+/** Ids that are asked for at once: they are part of a URL, whose length is bounded. */
 const ASKED = 200
 async function readChosen(ids: readonly number[]): Promise<RecordValues[]> {
   const records = new Map<number, RecordValues>()
@@ -90,13 +89,13 @@ async function keepCell(record: number, field: string, before: Value, value: Val
   )
   if (!kept) return false
   outcome.value = kept
-  told.value = `Saved: ${effectWords(kept)}`
+  notices.say(`Saved: ${effectWords(kept)}`)
   await blocks.reload()
   return true
 }
 function saved(kept: SaveOutcome): void {
   outcome.value = kept
-  told.value = `Saved: ${effectWords(kept)}`
+  notices.say(`Saved: ${effectWords(kept)}`)
   chosen.value = new Set([...chosen.value].filter((each) => !kept.rows.some((row) => row.id === each && row.event === 'delete')))
   void blocks.reload()
 }
@@ -114,12 +113,11 @@ const ask = (record: number, field: string | null) =>
     params: { table: table.value!.name, id: String(record) },
     query: { ...query.value, ...(field === null ? {} : { why: field }) },
   })
-function choose(event: Event): void {
+function choose(name: string): void {
   outcome.value = null
-  told.value = ''
   tooMany.value = false
   failed.value = null
-  void router.push({ name: 'records', params: { table: (event.target as HTMLSelectElement).value } })
+  void router.push({ name: 'records', params: { table: name } })
 }
 const counts = computed(() => countSave(outcome.value, project.hooks))
 const isEmptyList = computed(() => total.value === 0)
@@ -127,19 +125,22 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
 </script>
 
 <template>
-  <RecordsPage>
-    <PathRibbon v-model="station" :counts="counts" />
+  <div class="column view">
+    <PathRibbon v-if="outcome" v-model="station" :counts="counts" />
     <StationDetail v-if="station && outcome" :station="station" :outcome="outcome" />
     <SplitBox class="fill">
       <Pane :size="editing ? 55 : 100" class="column">
         <div class="bar row line-b small">
-          <select :value="table?.name" aria-label="Table" @change="choose">
-            <option v-for="each in project.tables" :key="each.name" :value="each.name">{{ each.label }} ({{ each.name }})</option>
-          </select>
-          <input v-model="search" type="search" placeholder="Search text or id" aria-label="Search" />
-          <button type="button" class="toggle" :aria-pressed="filtering" @click="filtering = !filtering">
+          <v-select
+            :model-value="table?.name"
+            aria-label="Table"
+            @update:model-value="choose"
+            :items="project.tables.map((each) => ({ value: each.name, title: `${each.label} (${each.name})` }))"
+          />
+          <v-text-field type="search" v-model="search" placeholder="Search text or id" aria-label="Search" />
+          <v-btn variant="outlined" :active="filtering" :aria-pressed="filtering" @click="filtering = !filtering">
             Filter{{ conditions.length > 0 ? ` (${conditions.length})` : '' }}
-          </button>
+          </v-btn>
           <template v-if="table">
             <ColumnMenu :table="table" :columns="columns" @change="setColumns" />
             <SavedViews :table="table" :list="list" @take="take" />
@@ -148,7 +149,7 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
           <span v-if="total !== null" class="quiet" aria-label="Records of the list">{{
             total === 1 ? '1 record' : `${total} records`
           }}</span>
-          <v-btn v-if="table" size="small" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
+          <v-btn v-if="table" variant="outlined" color="primary" @click="open('new')">New record</v-btn>
           <CsvExchange v-if="table" :table="table" @saved="blocks.reload()" />
           <ConditionList v-if="filtering && table" v-model="conditions" class="filter" :table="table" />
         </div>
@@ -162,36 +163,30 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
           @outcome="outcome = $event"
           @saved="saved"
         />
-        <div v-if="tooMany" class="told row line-b small" role="status">
-          {{ total }} records are too many to choose.
+        <div v-if="tooMany" class="note row line-b small" role="status">
+          {{ total }} records are too many to select.
           <router-link
             v-if="search === ''"
             class="link"
             :to="{ name: 'backfills', query: { table: table!.name, ...(whereText ? { where: whereText } : {}) } }"
-            >A backfill goes through them in batches</router-link
+            >Use a backfill to process them in batches</router-link
           >
-          <template v-else
-            >A backfill goes through as many in batches: say by the filter which, since it takes no search.</template
-          >
-        </div>
-        <div v-if="told" class="told row line-b small" role="status">
-          <span class="fill">{{ told }}</span>
-          <button type="button" class="toggle" aria-label="Put away" @click="told = ''">×</button>
+          <template v-else>To process them in a backfill, use a filter instead of a search.</template>
         </div>
         <ErrorNote v-if="failed" :error="failed.report" />
         <ErrorNote v-if="error" :error="error.report" />
-        <EmptyState v-else-if="project.tables.length === 0" title="No tables yet">Make one in Model.</EmptyState>
-        <EmptyState v-else-if="!table" :title="`There is no table ${param('table')}`">Choose one above.</EmptyState>
+        <EmptyState v-else-if="project.tables.length === 0" title="No tables yet">Create one in Model.</EmptyState>
+        <EmptyState v-else-if="!table" :title="`There is no table ${param('table')}`">Choose a table above.</EmptyState>
         <EmptyState
           v-else-if="isEmptyList"
           :title="
-            search ? `Nothing contains “${search}”` : isNarrowed ? 'No record fits the filter' : `No ${table?.label} records yet`
+            search ? `No matches for “${search}”` : isNarrowed ? 'No record matches the filter' : `No ${table?.label} records yet`
           "
         >
           {{
             isNarrowed
               ? 'Clear the search and the filter to see all records.'
-              : 'Make the first one with New record, or import a CSV.'
+              : 'Create one with New record, or import a CSV file.'
           }}
         </EmptyState>
         <RecordTable
@@ -207,6 +202,7 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
           @why="ask"
           @all="chooseAll"
           @left="failed = null"
+          @columns="setColumns"
         />
       </Pane>
       <Pane v-if="editing && table" :size="45" :min-size="25">
@@ -222,26 +218,23 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
         />
       </Pane>
     </SplitBox>
-  </RecordsPage>
+  </div>
 </template>
 
 <style scoped>
+.view {
+  height: 100%;
+}
 .bar {
   padding: 4px 10px;
   white-space: nowrap;
   flex-wrap: wrap;
 }
-.bar select {
-  max-width: 116px;
-}
-.bar input[type='search'] {
-  width: 116px;
-}
 .filter {
   flex-basis: 100%;
   padding: 2px 0 4px;
 }
-.told {
+.note {
   padding: 3px 10px;
 }
 </style>

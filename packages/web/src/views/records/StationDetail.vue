@@ -32,7 +32,7 @@ const rows = computed(() =>
         <TypedOver v-if="change.overwrites !== undefined" :typed="change.overwrites" :by="change.by" />
       </div>
     </template>
-    <div v-if="verdicts.length + refusals.length + rows.length === 0" class="quiet">Nothing happened at this station.</div>
+    <div v-if="verdicts.length + refusals.length + rows.length === 0" class="quiet">Nothing to show for this station.</div>
   </div>
 </template>
 

@@ -29,7 +29,7 @@ const follow = (at: number, { table, id, field }: WhySource) =>
 const labelOf = (table: string, field: string) => project.table(table)?.fields.find(({ name }) => name === field)?.label ?? field
 const hookOf = (by: string | null) => /^[^/]+\/(.+)@[^@]*$/.exec(by ?? '')?.[1] ?? null
 function who({ by, user, job }: WhyStep): string {
-  if (by === null) return 'came with the records; no save has changed it'
+  if (by === null) return 'imported with the record, never changed by a save'
   if (by === 'typed') return `typed by ${user}`
   if (by === 'default') return 'the table’s default'
   if (by === 'link') return 'cleared with the record that it linked to'
@@ -44,11 +44,11 @@ const isNext = (at: number, source: WhySource) => {
 </script>
 
 <template>
-  <section class="why" :aria-label="`Why ${labelOf(table.name, field)} is what it is`">
+  <section class="why" :aria-label="`Origin of ${labelOf(table.name, field)}`">
     <header class="row">
-      <h3>Why is {{ labelOf(table.name, field) }} what it is?</h3>
+      <h3>Why is {{ labelOf(table.name, field) }} set to this?</h3>
       <span class="fill" />
-      <button type="button" class="toggle small" @click="emit('close')">Close</button>
+      <v-btn variant="outlined" @click="emit('close')">Close</v-btn>
     </header>
     <ErrorNote v-if="error" :error="error.report" />
     <ol :aria-busy="busy">
@@ -70,18 +70,18 @@ const isNext = (at: number, source: WhySource) => {
                 >save {{ step.save }}</router-link
               >, {{ timeWord(step.at!) }}{{ step.depth > 0 ? `, a ripple ${step.depth} deep` : '' }}; it was {{ show(step.from) }}
               <router-link class="link" :to="{ name: 'rehearse', query: { on: `before-${step.save}` } }"
-                >rehearse it</router-link
+                >rehearse</router-link
               ></span
             >
           </template>
         </div>
         <div v-if="step.sources.length" class="small sources">
-          <span class="quiet">it looked at</span>
-          <button
+          <span class="quiet">it read</span>
+          <v-btn
             v-for="source in step.sources"
             :key="`${source.table} ${source.id} ${source.field}`"
-            type="button"
-            class="toggle"
+            variant="outlined"
+            :active="isNext(at, source)"
             :aria-pressed="isNext(at, source)"
             :title="`${source.table} ${source.id}`"
             @click="follow(at, source)"
@@ -89,7 +89,7 @@ const isNext = (at: number, source: WhySource) => {
             {{ source.table === step.table && source.id === step.id ? '' : `${source.table} ${source.id} `
             }}{{ labelOf(source.table, source.field) }} {{ show(source.value)
             }}{{ source.same ? ' (the same)' : source.changed ? ' (changed then)' : '' }}
-          </button>
+          </v-btn>
         </div>
       </li>
     </ol>

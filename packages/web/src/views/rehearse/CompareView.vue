@@ -3,6 +3,7 @@ import type { Rehearsal } from '@patient-hook/contract'
 import { computed } from 'vue'
 import EmptyState from '../../components/EmptyState.vue'
 import { compareRuns } from '../../lib/run/compare-runs'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** The run beside one that was held: before and after a change of code, of user, or of a value. */
 const props = defineProps<{ held: { run: Rehearsal; word: string } | null; run: Rehearsal }>()
@@ -12,19 +13,19 @@ const differences = computed(() => (props.held ? compareRuns(props.held.run, pro
 
 <template>
   <div class="compare scroll" tabindex="0" aria-label="Compare">
-    <EmptyState v-if="!held" title="Nothing to compare with yet">
-      <v-btn size="small" variant="outlined" color="primary" @click="emit('hold')">Hold this run</v-btn>
-      Then change the code, the user or a value.
+    <EmptyState v-if="!held" title="No baseline yet">
+      <v-btn variant="outlined" color="primary" @click="emit('hold')">Set as baseline</v-btn>
+      Then change the code, the user or a value, and compare.
     </EmptyState>
     <template v-else>
-      <p class="small">Held: {{ held.word }}. <v-btn size="small" @click="emit('hold')">Hold this run instead</v-btn></p>
-      <p v-if="differences.length === 0" role="status">The two runs came out the same.</p>
-      <table v-else class="plain-table">
+      <p class="small">Baseline: {{ held.word }}. <v-btn @click="emit('hold')">Set as baseline instead</v-btn></p>
+      <p v-if="differences.length === 0" role="status">The two runs are identical.</p>
+      <PlainTable label="Differences" v-else>
         <thead>
           <tr>
             <th scope="col">what</th>
             <th scope="col">where</th>
-            <th scope="col">held</th>
+            <th scope="col">baseline</th>
             <th scope="col">now</th>
           </tr>
         </thead>
@@ -36,7 +37,7 @@ const differences = computed(() => (props.held ? compareRuns(props.held.run, pro
             <td class="copper">{{ each.after ?? '—' }}</td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
       <p v-if="differences.length > 500" class="quiet">and {{ differences.length - 500 }} more</p>
     </template>
   </div>

@@ -5,6 +5,7 @@ import ErrorNote from '../../components/ErrorNote.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
 import { show } from '../../lib/text'
 import { useProject } from '../../stores/project'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** The records that a look-up found, as they stand where the run took place; read when they are opened. */
 const props = defineProps<{ lookup: Lookup; ground: TriedGround }>()
@@ -41,8 +42,7 @@ const labelOf = (field: string, value: unknown) => page.value?.labels[field]?.[S
 </script>
 
 <template>
-  <button
-    type="button"
+  <v-btn
     class="link"
     :aria-expanded="open"
     :disabled="lookup.ids.length === 0"
@@ -50,10 +50,10 @@ const labelOf = (field: string, value: unknown) => page.value?.labels[field]?.[S
     @click="open = !open"
   >
     <b>{{ lookup.found }}</b> found
-  </button>
+  </v-btn>
   <div v-if="open" class="records">
     <ErrorNote v-if="error" :error="error.report" />
-    <table v-else-if="page" class="plain-table" :aria-label="`Records of ${lookup.table} that were found`">
+    <PlainTable :label="`Found ${lookup.table} records`" v-else-if="page">
       <thead>
         <tr>
           <th scope="col">id</th>
@@ -77,8 +77,8 @@ const labelOf = (field: string, value: unknown) => page.value?.labels[field]?.[S
           </td>
         </tr>
       </tbody>
-    </table>
-    <p v-if="page && rest > 0" class="quiet small">and {{ rest }} more, or gone since</p>
+    </PlainTable>
+    <p v-if="page && rest > 0" class="quiet small">and {{ rest }} more, or removed since</p>
   </div>
 </template>
 

@@ -112,35 +112,31 @@ useEventListener('keydown', (event) => {
         <SplitBox horizontal>
           <Pane :size="50" :min-size="15" class="column">
             <div class="bar line-b small">
-              <strong>Rehearse</strong>
-              <label
-                >on
-                <select
-                  :value="groundWord"
-                  aria-label="On the records of"
-                  @change="changeGround(($event.target as HTMLSelectElement).value)"
-                >
-                  <option v-for="set in project.info?.fixtures ?? []" :key="set.name" :value="set.name">{{ set.name }}</option>
-                  <option value="live">the live records</option>
-                  <option v-if="ground.before !== undefined" :value="groundWord">
-                    the records before save {{ ground.before }}
-                  </option>
-                </select>
-              </label>
-              <label>at <input v-model="clock" type="search" placeholder="now" aria-label="Time of the save" /></label>
-              <label v-if="rows.length > 1"><input v-model="partial" type="checkbox" /> keep the good rows</label>
+              <v-select
+                prefix="On:"
+                aria-label="On the records of"
+                :model-value="groundWord"
+                @update:model-value="changeGround($event)"
+                :items="[
+                  ...(project.info?.fixtures ?? []).map((set) => ({ value: set.name, title: set.name })),
+                  { value: 'live', title: 'the live records' },
+                  ...(ground.before === undefined
+                    ? []
+                    : [{ value: groundWord, title: `the records before save ${ground.before}` }]),
+                ]"
+              />
+              <v-text-field prefix="Time:" aria-label="Time of the save" v-model="clock" placeholder="now" />
+              <v-checkbox v-if="rows.length > 1" v-model="partial" label="Save valid rows only" />
               <span class="fill" />
-              <v-btn v-if="rows.length" size="small" @click="rows = []">Begin anew</v-btn>
-              <v-btn size="small" variant="outlined" color="primary" :disabled="!run || keeping" @click="keeping = true">
-                Keep as a test
-              </v-btn>
+              <v-btn v-if="rows.length" @click="rows = []">Clear</v-btn>
+              <v-btn variant="outlined" color="primary" :disabled="!run || keeping" @click="keeping = true"> Save as test </v-btn>
             </div>
             <ErrorNote v-if="error" :error="error" />
             <p v-if="keptFile" class="kept small" role="status">
-              Kept as <span class="mono">{{ keptFile }}</span>, with its fixture set.
+              Saved as <span class="mono">{{ keptFile }}</span>, with its fixture set.
             </p>
-            <EmptyState v-if="rows.length === 0" title="Nothing to save yet"
-              >Choose a record at the left to pretend a change, or make a new one. Nothing of it is kept.</EmptyState
+            <EmptyState v-if="rows.length === 0" title="No rows yet"
+              >Choose a record on the left, or create one. Rehearsals never change stored records.</EmptyState
             >
             <div v-else class="scroll fill">
               <DocumentForm
@@ -189,9 +185,6 @@ useEventListener('keydown', (event) => {
   gap: 4px 10px;
   padding: 3px 12px;
   background: rgb(var(--v-theme-background));
-}
-.bar input {
-  width: 190px;
 }
 .kept {
   padding: 4px 14px;

@@ -10,6 +10,8 @@ import { placeOf, show } from '../../lib/text'
 import { useJob } from '../../lib/use-job'
 import { useDrafts } from '../../stores/drafts'
 import { useProject } from '../../stores/project'
+import FoldBox from '../../components/FoldBox.vue'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** Saves that were kept, run again with the working copy: what would have come out differently, by field and hook. */
 const emit = defineEmits<{ open: [save: number]; hook: [name: string] }>()
@@ -30,7 +32,7 @@ const summary = computed(() => {
     [of('different').length, 'different'],
     [of('refused').length, 'would be refused'],
     [of('failed').length, 'would fail'],
-    [notRun.value.length, 'could not be run again'],
+    [notRun.value.length, 'could not be replayed'],
   ] as const
   return counts
     .filter(([count], at) => count > 0 || at === 0)
@@ -48,27 +50,27 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
 <template>
   <div class="replay scroll" tabindex="0" aria-label="Replay">
     <form class="row small" @submit.prevent="start">
-      <label>The last <input v-model.number="last" type="number" min="1" :max="MOST_REPLAYED" aria-label="Saves" /> saves</label>
-      <v-btn size="small" variant="outlined" color="primary" type="submit" :disabled="running || !isCount">Run them again</v-btn>
-      <span class="quiet">with the code in the editor, each on the records as they stood before it; nothing is kept</span>
+      <v-text-field label="Saves" v-model.number="last" type="number" min="1" :max="MOST_REPLAYED" />
+      <v-btn variant="outlined" color="primary" type="submit" :disabled="running || !isCount">Replay saves</v-btn>
+      <span class="quiet">with the code in the editor, on the records as they were before each save. No changes are saved.</span>
     </form>
-    <JobLine :job="job" :running="running" label="Saves run again" of="saves" @stop="stop" />
+    <JobLine :job="job" :running="running" label="Saves replayed" of="saves" @stop="stop" />
     <ErrorNote v-if="error" :error="error.report" />
     <EmptyState v-if="!results && !error" title="Not run yet"
-      >What would have come out differently is told by field and hook, and each save opens as a rehearsal.</EmptyState
+      >Differences are grouped by field and hook. Each save opens as a rehearsal.</EmptyState
     >
     <template v-else-if="results">
-      <p v-if="results.length === 0 && !running" role="status">No save has been kept yet.</p>
+      <p v-if="results.length === 0 && !running" role="status">No saves yet.</p>
       <p v-else-if="results.length > 0" role="status">
         <strong>{{ summary }}</strong>
       </p>
-      <details v-for="group in groups" :key="`${group.what} ${group.hook}`" :open="groups.length <= 3">
-        <summary>
+      <FoldBox v-for="group in groups" :key="`${group.what} ${group.hook}`" :open="groups.length <= 3">
+        <template #title>
           <span class="mono">{{ group.what }}</span>
           <template v-if="group.hook">, by {{ group.hook }}</template>
           <span class="quiet"> · {{ group.members.length }}</span>
-        </summary>
-        <table class="plain-table">
+        </template>
+        <PlainTable label="Differences">
           <thead>
             <tr>
               <th scope="col">save</th>
@@ -81,24 +83,24 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
           <tbody>
             <tr v-for="({ save, difference }, index) in group.members.slice(0, MOST)" :key="index">
               <td>
-                <button type="button" class="link" @click="emit('open', save.save)">save {{ save.save }}</button>
+                <v-btn class="link" @click="emit('open', save.save)">save {{ save.save }}</v-btn>
                 <span class="quiet small"> {{ save.at.slice(0, 16).replace('T', ' ') }} {{ save.user }}</span>
               </td>
               <td class="mono">{{ where(difference) }}</td>
               <td>{{ word(difference.then) }}</td>
               <td class="copper">{{ word(difference.now) }}</td>
               <td>
-                <button v-if="isHook(setBy(difference))" type="button" class="link" @click="emit('hook', setBy(difference)!)">
+                <v-btn v-if="isHook(setBy(difference))" class="link" @click="emit('hook', setBy(difference)!)">
                   {{ setBy(difference) }}
-                </button>
-                <span v-else class="quiet">{{ setBy(difference) ?? 'nobody' }}</span>
+                </v-btn>
+                <span v-else class="quiet">{{ setBy(difference) ?? 'no hook' }}</span>
               </td>
             </tr>
           </tbody>
-        </table>
+        </PlainTable>
         <p v-if="group.members.length > MOST" class="quiet small">and {{ group.members.length - MOST }} more</p>
-      </details>
-      <table v-if="stopped.length" class="plain-table" aria-label="Would not be kept">
+      </FoldBox>
+      <PlainTable label="Would be refused" v-if="stopped.length">
         <thead>
           <tr>
             <th scope="col">save</th>
@@ -109,7 +111,7 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
         <tbody>
           <tr v-for="save in stopped.slice(0, 200)" :key="save.save">
             <td>
-              <button type="button" class="link" @click="emit('open', save.save)">save {{ save.save }}</button>
+              <v-btn class="link" @click="emit('open', save.save)">save {{ save.save }}</v-btn>
               <span class="quiet small"> {{ save.at.slice(0, 16).replace('T', ' ') }} {{ save.user }}</span>
             </td>
             <td class="refused">{{ save.outcome === 'refused' ? 'be refused' : 'fail' }}</td>
@@ -118,9 +120,9 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
             </td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
       <p v-if="notRun[0]?.error" class="quiet small">
-        {{ notRun.length === 1 ? '1 save' : `${notRun.length} saves` }} could not be run again: {{ notRun[0].error.message }}.
+        {{ notRun.length === 1 ? '1 save' : `${notRun.length} saves` }} could not be replayed: {{ notRun[0].error.message }}.
       </p>
     </template>
   </div>
@@ -131,17 +133,8 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
   height: 100%;
   padding: 6px 14px 16px;
 }
-form input {
-  width: 76px;
-}
 td .small {
   margin-left: 8px;
-}
-details {
-  margin-top: 8px;
-}
-summary {
-  cursor: pointer;
 }
 td {
   white-space: normal !important;

@@ -41,10 +41,10 @@ function openSave(save: number): void {
 const outcomeWord = computed(() => {
   if (!props.run) return ''
   const { error: failed, refusals } = props.run
-  if (!failed) return 'It would be kept. Nothing was.'
+  if (!failed) return 'This save would succeed. No changes were stored.'
   return refusals.length > 0
-    ? `It would be refused: ${refusals.length === 1 ? '1 refusal' : `${refusals.length} refusals`}.`
-    : 'It would fail.'
+    ? `This save would be refused: ${refusals.length === 1 ? '1 refusal' : `${refusals.length} refusals`}.`
+    : 'This save would fail.'
 })
 
 /** The run in the shape of the command line's --json. */
@@ -77,7 +77,7 @@ const openHook = (name: string) => router.push({ name: 'write', params: { hook: 
   <div class="below fill">
     <div class="fill">
       <ReplayView v-if="panel === 'replay'" @open="openSave" @hook="openHook" />
-      <EmptyState v-else-if="!run" title="No run yet">It comes with the first record, and again with each change.</EmptyState>
+      <EmptyState v-else-if="!run" title="No run yet">Choose a record to rehearse a save.</EmptyState>
       <RunView v-else-if="panel === 'path'" :run="run" :station="station" :ground="ground" @place="goTo" @hook="openHook" />
       <StepView v-else-if="panel === 'steps'" :run="run" :ground="ground" @place="goTo" />
       <CompareView v-else :held="held" :run="run" @hold="hold" />

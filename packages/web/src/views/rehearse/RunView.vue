@@ -2,18 +2,20 @@
 import type { Place, Rehearsal, RowOut } from '@patient-hook/contract'
 import { BUDGETS } from '@patient-hook/contract'
 import { linesOf } from '@patient-hook/core/lines'
-import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, useTemplateRef } from 'vue'
-import ChangeMark from '../../components/ChangeMark.vue'
+import { computed } from 'vue'
+import type { GridColumn } from '../../components/grid/columns'
+import DataGrid from '../../components/grid/DataGrid.vue'
+import ValueMark from '../../components/ValueMark.vue'
 import CopyJson from '../../components/CopyJson.vue'
 import TypedOver from '../../components/TypedOver.vue'
 import type { TriedGround } from '../../lib/api'
 import { lineValues } from '../../lib/line-values'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { groupVerdicts } from '../../lib/run/verdict-groups'
-import { show } from '../../lib/text'
+import { isSet, show } from '../../lib/text'
 import { useProject } from '../../stores/project'
 import FoundRecords from './FoundRecords.vue'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** The run, station by station: who ran and why not, what was looked up, set, refused, sent, and spent. */
 const props = defineProps<{ run: Rehearsal; station: Station | null; ground: TriedGround }>()
@@ -30,7 +32,7 @@ const verdicts = computed(() =>
   ),
 )
 const lookups = computed(() => props.run.lookups.filter((each) => ofMoment(each.hook)))
-/** What each line came to, for the rows that are told line by line: loops with their count, values first and last. */
+/** What each line came to, for the rows that are traced line by line: loops with their count, values first and last. */
 const MOST_LINES = 300
 const traces = computed(() => {
   const all = props.run.log ? linesOf(props.run.log).filter((each) => ofMoment(each.hook)) : []
@@ -61,13 +63,19 @@ const lines = computed<Line[]>(() => {
     return changes.length > 0 ? changes.map((change) => ({ row, change })) : [{ row, change: null }]
   })
 })
-const scroller = useTemplateRef<HTMLDivElement>('scroller')
-const virtual = useVirtualizer(
-  computed(() => ({ count: lines.value.length, getScrollElement: () => scroller.value, estimateSize: () => 28, overscan: 20 })),
-)
-const items = computed(() => virtual.value.getVirtualItems())
-const above = computed(() => items.value[0]?.start ?? 0)
-const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0)))
+const COLUMNS: GridColumn[] = [
+  { key: 'record', title: 'record', heading: true },
+  { key: 'field', title: 'field' },
+  { key: 'was', title: 'was' },
+  { key: 'now', title: 'now' },
+  { key: 'by', title: 'by' },
+]
+function textAt(index: number, key: string): string {
+  const { row, change } = lines.value[index]!
+  if (key === 'record') return `${row.table} ${row.id}`
+  if (!change) return key === 'field' ? 'no changes' : ''
+  return key === 'field' ? change.field : key === 'by' ? change.by : show(key === 'was' ? change.from : change.to)
+}
 
 const WORDS = {
   queries: 'queries',
@@ -92,28 +100,23 @@ const ids = (all: readonly { table: string; id: number }[]) =>
 </script>
 
 <template>
-  <div ref="scroller" class="scroll run" tabindex="0" aria-label="The run">
+  <div class="scroll run" tabindex="0" aria-label="The run">
     <section v-if="refusals.length" aria-label="Refusals">
       <h3>Refused</h3>
       <p v-for="(each, index) in refusals.slice(0, 100)" :key="index" class="refused">
         × <span v-if="each.row" class="quiet">row {{ each.row }}</span> {{ each.message }}
-        <button v-if="each.hook" type="button" class="link" @click="emit('hook', each.hook)">{{ each.hook }}</button>
-        <button
-          v-if="each.file && each.line"
-          type="button"
-          class="link"
-          @click="emit('place', { file: each.file, line: each.line })"
-        >
+        <v-btn v-if="each.hook" class="link" @click="emit('hook', each.hook)">{{ each.hook }}</v-btn>
+        <v-btn v-if="each.file && each.line" class="link" @click="emit('place', { file: each.file, line: each.line })">
           line {{ each.line }}
-        </button>
+        </v-btn>
       </p>
     </section>
     <section v-if="shows('before-save', 'after-save', 'ripples', 'before-commit')" aria-label="Verdicts">
       <h3>Hooks</h3>
-      <p v-if="verdicts.length === 0" class="quiet">No hook at this station.</p>
+      <p v-if="verdicts.length === 0" class="quiet">No hooks at this station.</p>
       <div v-for="(group, index) in verdicts" :key="index" class="verdict" :style="{ paddingLeft: `${group.depth * 16}px` }">
         <b :class="group.verdict === 'ran' ? 'copper' : 'quiet'">{{ group.verdict }}</b>
-        <button type="button" class="link" @click="emit('hook', group.hook)">{{ group.hook }}</button>
+        <v-btn class="link" @click="emit('hook', group.hook)">{{ group.hook }}</v-btn>
         <span class="quiet small">{{ group.moment }}</span>
         <span>{{ ids(group.all) }}</span>
         <span v-if="group.reason" class="quiet">{{ group.reason }}</span>
@@ -129,7 +132,7 @@ const ids = (all: readonly { table: string; id: number }[]) =>
       </div>
     </section>
     <section v-if="lookups.length && shows('before-save', 'after-save', 'ripples', 'before-commit')" aria-label="Look-ups">
-      <h3>Looked up</h3>
+      <h3>Look-ups</h3>
       <div
         v-for="(each, index) in lookups.slice(0, 200)"
         :key="index"
@@ -145,77 +148,55 @@ const ids = (all: readonly { table: string; id: number }[]) =>
     </section>
     <section v-if="traces.length && shows('before-save', 'after-save', 'ripples', 'before-commit')" aria-label="Lines">
       <h3>Lines</h3>
-      <table class="plain-table">
+      <PlainTable label="Lines">
         <tbody>
           <tr v-for="trace in traces" :key="`${trace.hook} ${trace.file} ${trace.line} ${trace.title}`">
             <td>
-              <button type="button" class="link" @click="emit('place', { file: trace.file, line: trace.line })">
+              <v-btn class="link" @click="emit('place', { file: trace.file, line: trace.line })">
                 {{ trace.hook }}:{{ trace.line }}
-              </button>
+              </v-btn>
             </td>
             <td class="copper" :title="trace.title">{{ trace.text }}</td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
     </section>
     <section v-if="shows('typed', 'before-save', 'checks', 'write', 'ripples', 'commit')" aria-label="Values">
       <h3>Values</h3>
       <p v-if="lines.length === 0" class="quiet">{{ station === 'ripples' ? 'No ripples.' : 'No rows.' }}</p>
-      <table v-else class="plain-table">
-        <thead>
-          <tr>
-            <th scope="col">record</th>
-            <th scope="col">field</th>
-            <th scope="col">was</th>
-            <th scope="col">now</th>
-            <th scope="col">by</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-if="above > 0" :style="{ height: `${above}px` }" aria-hidden="true">
-            <td />
-          </tr>
-          <tr v-for="item in items" :key="String(item.key)">
-            <td :style="{ paddingLeft: `${lines[item.index]!.row.depth * 16}px` }">
-              <span v-if="lines[item.index]!.row.depth" class="quiet" :title="`ripple, depth ${lines[item.index]!.row.depth}`"
-                >↳</span
-              >
-              {{ lines[item.index]!.row.table }} {{ lines[item.index]!.row.id }}
-              <span class="quiet small">{{ lines[item.index]!.row.event }}</span>
-            </td>
-            <template v-if="lines[item.index]!.change">
-              <td class="mono">{{ lines[item.index]!.change!.field }}</td>
-              <td class="quiet">{{ show(lines[item.index]!.change!.from) }}</td>
-              <td>
-                <ChangeMark :change="lines[item.index]!.change!" />
-                {{ show(lines[item.index]!.change!.to) }}
-                <TypedOver
-                  v-if="lines[item.index]!.change!.overwrites !== undefined"
-                  :typed="lines[item.index]!.change!.overwrites!"
-                  :by="lines[item.index]!.change!.by"
-                />
-              </td>
-              <td>
-                <button
-                  v-if="lines[item.index]!.change!.at"
-                  type="button"
-                  class="link"
-                  :title="`${lines[item.index]!.change!.at!.file}, line ${lines[item.index]!.change!.at!.line}`"
-                  @click="emit('place', lines[item.index]!.change!.at!)"
-                >
-                  {{ lines[item.index]!.change!.by }}:{{ lines[item.index]!.change!.at!.line }}
-                </button>
-                <span v-else class="quiet">{{ lines[item.index]!.change!.by }}</span>
-                <CopyJson class="on-row" :value="lines[item.index]!.change!.to" />
-              </td>
-            </template>
-            <td v-else colspan="4" class="quiet">nothing changed</td>
-          </tr>
-          <tr v-if="below > 0" :style="{ height: `${below}px` }" aria-hidden="true">
-            <td />
-          </tr>
-        </tbody>
-      </table>
+      <DataGrid v-else label="Values set" class="values" :columns="COLUMNS" :count="lines.length" :cell-text="textAt" ranged>
+        <template #cell="{ row, column }">
+          <template v-if="column.key === 'record'">
+            <span v-if="lines[row]!.row.depth" class="quiet" :title="`ripple, depth ${lines[row]!.row.depth}`">{{
+              '↳'.repeat(lines[row]!.row.depth)
+            }}</span>
+            {{ textAt(row, 'record') }} <span class="quiet small">{{ lines[row]!.row.event }}</span>
+          </template>
+          <template v-else-if="column.key === 'by' && lines[row]!.change">
+            <v-btn
+              v-if="lines[row]!.change!.at"
+              class="link"
+              :title="`${lines[row]!.change!.at!.file}, line ${lines[row]!.change!.at!.line}`"
+              @click="emit('place', lines[row]!.change!.at!)"
+              >{{ lines[row]!.change!.by }}:{{ lines[row]!.change!.at!.line }}</v-btn
+            >
+            <span v-else class="quiet">{{ lines[row]!.change!.by }}</span>
+            <CopyJson class="on-row" :value="lines[row]!.change!.to" />
+          </template>
+          <template v-else>
+            <ValueMark
+              v-if="column.key === 'now' && lines[row]!.change && isSet(lines[row]!.change!)"
+              :kind="lines[row]!.change!.kind"
+            />
+            <span :class="{ quiet: column.key === 'was' || !lines[row]!.change }">{{ textAt(row, column.key) }}</span>
+            <TypedOver
+              v-if="column.key === 'now' && lines[row]!.change?.overwrites !== undefined"
+              :typed="lines[row]!.change!.overwrites!"
+              :by="lines[row]!.change!.by"
+            />
+          </template>
+        </template>
+      </DataGrid>
     </section>
     <section v-if="run.sent.length && shows('after-save', 'commit')" aria-label="Messages">
       <h3>Messages that would be sent</h3>
@@ -249,6 +230,9 @@ const ids = (all: readonly { table: string; id: number }[]) =>
 .run {
   height: 100%;
   padding: 4px 14px 18px;
+}
+.values {
+  max-height: 60vh;
 }
 h3 {
   font-size: 13px;

@@ -8,7 +8,7 @@ import { show } from '../../lib/text'
 import { useDrafts } from '../../stores/drafts'
 import FoundRecords from './FoundRecords.vue'
 
-/** The recorded run line by line: forwards and back, with the variables and the record as they stood. */
+/** The recorded run line by line: forwards and back, with the variables and the record as they was. */
 const props = defineProps<{ run: Rehearsal; ground: TriedGround }>()
 const emit = defineEmits<{ place: [place: Place] }>()
 const drafts = useDrafts()
@@ -76,19 +76,22 @@ function keys(event: KeyboardEvent): void {
 
 <template>
   <div class="steps column" tabindex="0" aria-label="Steps" @keydown="keys">
-    <p v-if="!step" class="quiet none">No line ran. Hooks that slept say why under Path.</p>
+    <p v-if="!step" class="quiet none">No lines ran. See Path for why hooks were skipped.</p>
     <template v-else>
       <div class="bar line-b small">
-        <v-btn size="small" :disabled="at === 0" aria-label="One line back" @click="move(-1)">‹</v-btn>
+        <v-btn :disabled="at === 0" aria-label="Previous line" @click="move(-1)">‹</v-btn>
         <span class="mono">{{ at + 1 }} / {{ all.length }}</span>
-        <v-btn size="small" :disabled="at === all.length - 1" aria-label="One line on" @click="move(1)">›</v-btn>
-        <select :value="call?.from" aria-label="Call" @change="at = Number(($event.target as HTMLSelectElement).value)">
-          <option v-for="each in calls" :key="each.from" :value="each.from">{{ each.word }} ({{ each.count }})</option>
-        </select>
-        <button type="button" class="link" @click="emit('place', { file: step.file, line: step.line })">
+        <v-btn :disabled="at === all.length - 1" aria-label="Next line" @click="move(1)">›</v-btn>
+        <v-select
+          :model-value="call?.from"
+          aria-label="Call"
+          @update:model-value="at = Number($event)"
+          :items="calls.map((each) => ({ value: each.from, title: `${each.word} (${each.count})` }))"
+        />
+        <v-btn class="link" @click="emit('place', { file: step.file, line: step.line })">
           {{ step.file.replace(/^plugins\//, '') }}, line {{ step.line }}
-        </button>
-        <span v-if="run.log?.leftOut" class="quiet">{{ run.log.leftOut }} events are left out: the log is full</span>
+        </v-btn>
+        <span v-if="run.log?.leftOut" class="quiet">{{ run.log.leftOut }} events are missing because the log is full</span>
       </div>
       <div class="parts fill">
         <pre class="code scroll" tabindex="0" aria-label="Code at the step"><span
@@ -117,14 +120,9 @@ function keys(event: KeyboardEvent): void {
               :class="{ set: step.set.includes(String(field)) }"
             >
               <span class="mono">{{ field }}</span> <span>{{ show(value) }}</span>
-              <button
-                v-if="all.some((each) => each.set.includes(String(field)))"
-                type="button"
-                class="link small"
-                @click="whereSet(String(field))"
-              >
+              <v-btn v-if="all.some((each) => each.set.includes(String(field)))" class="link" @click="whereSet(String(field))">
                 where set
-              </button>
+              </v-btn>
             </div>
           </template>
         </div>
@@ -146,9 +144,6 @@ function keys(event: KeyboardEvent): void {
   align-items: center;
   gap: 4px 8px;
   padding: 3px 10px;
-}
-.bar select {
-  max-width: 320px;
 }
 .parts {
   display: flex;

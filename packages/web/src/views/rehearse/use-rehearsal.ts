@@ -61,7 +61,7 @@ export function useRehearsal() {
     rows.value = []
   }
 
-  /** A save that was kept, on the records as they stood before it. @throws ApiError where they are out of reach */
+  /** A save that was kept, on the records as they were before it. @throws ApiError where they are out of reach */
   async function openSave(number: number): Promise<void> {
     const given = await api.givenSave(number)
     changeGround({ before: given.save })

@@ -2,6 +2,7 @@
 import type { ImportPlan } from '@patient-hook/contract'
 import { computed, shallowRef } from 'vue'
 import ErrorNote from '../../components/ErrorNote.vue'
+import FilePick from '../../components/FilePick.vue'
 import JobLine from '../../components/JobLine.vue'
 import { api } from '../../lib/api'
 import { base64Of } from '../../lib/download'
@@ -21,9 +22,7 @@ const { error, busy, attempt } = useAttempt()
 const plan = computed<ImportPlan | null>(() => (zip.value ? (job.results.value?.[0] ?? null) : null))
 const refused = computed(() => (plan.value?.faults.length ?? 0) + (plan.value?.needs.length ?? 0) > 0)
 
-async function choose(event: Event): Promise<void> {
-  const [file] = (event.target as HTMLInputElement).files ?? []
-  if (!file) return
+async function choose(file: File): Promise<void> {
   const chosen = { name: file.name, zip: await base64Of(file) }
   zip.value = chosen
   error.value = null
@@ -40,15 +39,13 @@ const take = () =>
 </script>
 
 <template>
-  <section class="in small" aria-label="A zip is taken in">
-    <label>
-      Zip of a plugin or a project
-      <input type="file" accept=".zip" aria-label="Zip" @change="choose" />
-    </label>
+  <section class="in small" aria-label="Import from zip">
+    <p>A zip of a plugin or of a whole project.</p>
+    <FilePick word="Choose a zip…" label="Zip" accept=".zip" @file="choose" />
     <JobLine
       :job="zip ? job.job.value : null"
       :running="zip !== null && job.running.value"
-      label="Looked at"
+      label="Checked"
       of="parts"
       @stop="job.stop"
     />
@@ -65,28 +62,27 @@ const take = () =>
       </ul>
       <ul v-if="refused" class="refused" role="alert">
         <li v-for="{ hook, table, field } in plan.needs" :key="`${hook} ${table} ${field}`">
-          {{ hook }} uses {{ field === null ? `table ${table}` : `${table}.${field}` }}, which is not here
+          {{ hook }} uses {{ field === null ? `table ${table}` : `${table}.${field}` }}, which does not exist here
         </li>
         <li v-for="fault in plan.faults" :key="fault">{{ fault }}</li>
       </ul>
-      <p v-if="plan.findings.length" class="copper">{{ plan.findings.length }} findings in what comes in</p>
+      <p v-if="plan.findings.length" class="copper">{{ plan.findings.length }} findings in the imported files</p>
       <p v-if="plan.faults.length === 0">
         {{ plan.tests.passed }} of its tests pass<span v-if="plan.tests.failed" class="refused"
           >, {{ plan.tests.failed }} fail</span
         >
       </p>
-      <p v-if="plan.files.length === 0" class="quiet">Nothing of it differs from what is here.</p>
+      <p v-if="plan.files.length === 0" class="quiet">The zip contains no changes.</p>
     </template>
     <div class="row">
       <v-btn
-        size="small"
         variant="flat"
         color="primary"
         :disabled="!plan || refused || busy || plan.files.length === 0 || job.running.value"
         @click="take"
-        >Take it in</v-btn
+        >Import files</v-btn
       >
-      <v-btn size="small" @click="emit('cancel')">Cancel</v-btn>
+      <v-btn @click="emit('cancel')">Cancel</v-btn>
     </div>
   </section>
 </template>
@@ -96,10 +92,6 @@ const take = () =>
   display: grid;
   gap: 8px;
   overflow-wrap: anywhere;
-}
-label {
-  display: grid;
-  gap: 3px;
 }
 ul {
   padding-left: 16px;

@@ -17,12 +17,15 @@ const short = (file: string) => file.replace(/^plugins\/[^/]+\//, '')
 
 <template>
   <div class="column diffs">
-    <label class="bar small line-b">
+    <div class="bar small line-b">
       <span class="quiet">{{ files.length }} {{ files.length === 1 ? 'file' : 'files' }}</span>
-      <select :value="chosen?.file" aria-label="File" @change="wanted = ($event.target as HTMLSelectElement).value">
-        <option v-for="{ file, change } in files" :key="file" :value="file">{{ CHANGE_SIGNS[change] }} {{ short(file) }}</option>
-      </select>
-    </label>
+      <v-select
+        :model-value="chosen?.file"
+        aria-label="File"
+        @update:model-value="wanted = $event"
+        :items="files.map(({ file, change }) => ({ value: file, title: `${CHANGE_SIGNS[change]} ${short(file)}` }))"
+      />
+    </div>
     <TextDiff
       v-if="chosen"
       class="fill"
@@ -39,9 +42,5 @@ const short = (file: string) => file.replace(/^plugins\/[^/]+\//, '')
   align-items: center;
   gap: 10px;
   padding: 4px 16px;
-}
-select {
-  min-width: 0;
-  max-width: 100%;
 }
 </style>

@@ -5,12 +5,12 @@ import { computed } from 'vue'
 /** What stands between the working copy and its release, rule by rule. */
 const props = defineProps<{ gate: readonly GateResult[]; running: boolean }>()
 const SAYS: Record<GateRuleName, string> = {
-  model: 'tables and fields are there',
-  types: 'no errors of types',
-  findings: 'no known trap of level error',
-  tests: 'unit tests pass',
-  coverage: 'tests run no less of it than before',
-  bulk: 'a batch is as safe as single records',
+  model: 'Tables and fields exist',
+  types: 'No type errors',
+  findings: 'No findings of level error',
+  tests: 'Unit tests pass',
+  coverage: 'Coverage is no lower than before',
+  bulk: 'Bulk proofs pass',
 }
 const rules = computed(() =>
   GATE_RULES.map((what) => ({ what, says: SAYS[what], result: props.gate.find((each) => each.what === what) })),
@@ -18,12 +18,12 @@ const rules = computed(() =>
 </script>
 
 <template>
-  <ul class="gate" aria-label="The gate">
+  <ul class="gate" aria-label="Release checks">
     <li v-for="{ what, says, result } in rules" :key="what" :class="result ? (result.holds ? 'holds' : 'broken') : 'open'">
       <span class="sign" aria-hidden="true">{{ result ? (result.holds ? '✓' : '×') : '·' }}</span>
       <div>
         <strong>{{ says }}</strong>
-        <span v-if="!result" class="quiet small says">{{ running ? 'is looked at' : 'not looked at yet' }}</span>
+        <span v-if="!result" class="quiet small says">{{ running ? 'running' : 'not run yet' }}</span>
         <span v-else-if="result.holds" class="quiet small says">{{ result.detail }}</span>
         <ul v-else class="small">
           <li v-for="line in result.detail.split('\n')" :key="line">{{ line }}</li>

@@ -6,6 +6,7 @@ import { api } from '../../lib/api'
 import { useReleases } from '../../stores/releases'
 import HookChart from './HookChart.vue'
 import VersionFigures from './VersionFigures.vue'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** The hooks that run on saves: since when, how they are doing, and the switch of each. */
 const props = defineProps<{ plugin: string }>()
@@ -27,28 +28,28 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
 </script>
 
 <template>
-  <EmptyState v-if="hooks.length === 0" title="No hook of it is live">What is released here runs on saves.</EmptyState>
+  <EmptyState v-if="hooks.length === 0" title="No live hooks">Release this plugin to run its hooks on saves.</EmptyState>
   <div v-else class="column fill">
-    <div class="scroll list" tabindex="0" aria-label="Hooks that run on saves">
-      <table class="plain-table">
+    <div class="scroll list" tabindex="0" aria-label="Live hooks">
+      <PlainTable label="Live hooks">
         <thead>
           <tr>
             <th scope="col">hook</th>
             <th scope="col">version</th>
-            <th scope="col" title="Its file stands as it does since this version">as it is since</th>
+            <th scope="col" title="The file has not changed since this version">unchanged since</th>
             <th scope="col" title="Rows it ran for in the last day">ran</th>
             <th scope="col">refused</th>
             <th scope="col">failed</th>
-            <th scope="col" title="Time for each row it ran for">a row</th>
+            <th scope="col" title="Time for each row it ran for">time per row</th>
             <th scope="col">on saves</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="each in hooks" :key="each.hook" :class="{ chosen: each.hook === chosen?.hook }">
             <td>
-              <button type="button" class="link" :aria-current="each.hook === chosen?.hook" @click="wanted = each.hook">
+              <v-btn class="link" :aria-current="each.hook === chosen?.hook" @click="wanted = each.hook">
                 {{ each.hook }}
-              </button>
+              </v-btn>
             </td>
             <td>{{ each.version ?? 'pilots only' }}</td>
             <td class="quiet">{{ each.since ?? '–' }}</td>
@@ -57,21 +58,21 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
             <td class="number" :class="{ refused: each.day.failed > 0 }">{{ each.day.failed.toLocaleString('en') }}</td>
             <td class="number quiet">{{ milliseconds(each) }}</td>
             <td>
-              <button
-                type="button"
+              <v-switch
+                class="d-inline-flex"
                 role="switch"
-                class="toggle small"
-                :aria-checked="isOn(each)"
+                density="compact"
+                hide-details
+                color="primary"
+                :model-value="isOn(each)"
                 :aria-label="`${each.hook} on saves`"
                 :disabled="releases.busy"
-                @click="releases.switchHook(each.hook, isOn(each) ? 'off' : null)"
-              >
-                {{ isOn(each) ? 'on' : 'off' }}
-              </button>
+                @update:model-value="releases.switchHook(each.hook, isOn(each) ? 'off' : null)"
+              />
               <span
                 v-if="each.paused"
                 class="refused small"
-                :title="`It stopped the engine ${each.paused.stops} times. Saves that it would run for are refused; one tries it again at ${each.paused.nextTry}.`"
+                :title="`It stopped the engine ${each.paused.stops} times, so saves that need it are refused. The next attempt is at ${each.paused.nextTry}.`"
               >
                 paused
               </span>
@@ -79,11 +80,11 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
             </td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
     </div>
-    <section v-if="chosen" class="doing line-t scroll fill" tabindex="0" :aria-label="`How ${chosen.hook} is doing`">
+    <section v-if="chosen" class="doing line-t scroll fill" tabindex="0" :aria-label="`Performance of ${chosen.hook}`">
       <h3>{{ chosen.hook }}, the last {{ HOURS }} hours</h3>
-      <p v-if="hours.length === 0" class="quiet">It has not run on a save since.</p>
+      <p v-if="hours.length === 0" class="quiet">It has not run on a save in this period.</p>
       <template v-else>
         <VersionFigures :hours="hours" />
         <HookChart :hours="hours" :span="HOURS" />
@@ -102,10 +103,6 @@ const milliseconds = ({ day }: LiveHook) => (day.ran === 0 ? '–' : `${(day.ms 
 }
 .number {
   text-align: right;
-}
-.toggle[aria-checked='false'] {
-  color: rgb(var(--v-theme-error));
-  font-weight: 650;
 }
 .by {
   margin-left: 6px;

@@ -14,7 +14,7 @@ const isThere = (plugin: string) => project.info?.plugins.some(({ name }) => nam
 function stateWord({ plugin, working }: PluginReleases): string {
   const count = working.files.length
   if (!releases.liveOf(plugin)) return 'not released yet'
-  return count === 0 ? 'as it is live' : `${count} ${count === 1 ? 'file differs' : 'files differ'}`
+  return count === 0 ? 'up to date' : `${count} ${count === 1 ? 'changed file' : 'changed files'}`
 }
 const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) => audience !== null && audience.length > 0)
 </script>
@@ -31,10 +31,9 @@ const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) =
       <span class="name">{{ plugin.plugin }}</span>
       <span class="small quiet">{{ releases.liveOf(plugin.plugin)?.version ?? '–' }}</span>
       <span class="small state" :class="{ copper: plugin.working.files.length > 0 }">{{ stateWord(plugin) }}</span>
-      <span v-if="piloted(plugin)" class="small state copper">with a pilot</span>
+      <span v-if="piloted(plugin)" class="small state copper">in pilot</span>
     </router-link>
     <PluginPlace :chosen="isThere(chosen) ? chosen : null" />
-    <router-link class="keys small" :to="{ name: 'keys' }">Keys of other programs</router-link>
   </nav>
 </template>
 
@@ -48,11 +47,6 @@ const piloted = ({ releases: own }: PluginReleases) => own.some(({ audience }) =
   display: grid;
   grid-template-columns: 1fr auto;
   padding: 5px 12px 6px 9px;
-}
-.keys {
-  display: block;
-  padding: 6px 12px;
-  color: rgb(var(--v-theme-primary));
 }
 .state {
   grid-column: 1 / -1;

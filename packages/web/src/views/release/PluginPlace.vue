@@ -2,6 +2,7 @@
 import type { CodeChange } from '@patient-hook/contract'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import ActionMenu from '../../components/ActionMenu.vue'
 import CodeChangePanel from '../../components/CodeChangePanel.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { api } from '../../lib/api'
@@ -14,7 +15,7 @@ import BringIn from './BringIn.vue'
 const props = defineProps<{ chosen: string | null }>()
 const router = useRouter()
 const releases = useReleases()
-const doing = ref<'make' | 'rename' | 'remove' | 'bring in' | null>(null)
+const doing = ref<'make' | 'rename' | 'remove' | 'import' | null>(null)
 const { error, attempt } = useAttempt()
 const name = ref('')
 const change = computed<CodeChange | null>(() => {
@@ -26,7 +27,17 @@ const change = computed<CodeChange | null>(() => {
       : { kind: 'rename-plugin', plugin: props.chosen, name: name.value }
   return doing.value === 'remove' ? { kind: 'remove-plugin', plugin: props.chosen } : null
 })
-const WORDS = { make: 'Make it', rename: 'Rename it', remove: 'Remove it' }
+const actions = computed(() => [
+  ...(props.chosen === null
+    ? []
+    : [
+        { title: 'Rename plugin…', run: () => begin('rename') },
+        { title: 'Remove plugin…', danger: true, run: () => begin('remove') },
+        { title: 'Export as zip', hint: 'with the fixture sets of its tests', run: () => void takeOut() },
+      ]),
+  { title: 'Import from zip…', hint: 'a plugin or a project', run: () => (doing.value = 'import') },
+])
+const WORDS = { make: 'Create plugin', rename: 'Rename', remove: 'Remove' }
 function begin(what: 'make' | 'rename' | 'remove'): void {
   doing.value = what
   name.value = what === 'rename' ? (props.chosen ?? '') : ''
@@ -53,20 +64,20 @@ async function done(): Promise<void> {
   <div class="place small">
     <ErrorNote v-if="error" :error="error.report" />
     <div v-if="!doing" class="row">
-      <button type="button" class="toggle" @click="begin('make')">New plugin</button>
-      <template v-if="chosen">
-        <button type="button" class="toggle" @click="begin('rename')">Rename</button>
-        <button type="button" class="toggle" @click="begin('remove')">Remove</button>
-        <button type="button" class="toggle" title="As a zip, with the fixture sets of its tests" @click="takeOut">
-          Take out
-        </button>
-      </template>
-      <button type="button" class="toggle" title="A zip of a plugin or a project" @click="doing = 'bring in'">Bring in</button>
+      <v-btn variant="outlined" color="primary" @click="begin('make')">New plugin</v-btn>
+      <span class="fill" />
+      <ActionMenu label="Plugin actions" :actions="actions" />
     </div>
-    <BringIn v-else-if="doing === 'bring in'" @done="arrived" @cancel="doing = null" />
+    <BringIn v-else-if="doing === 'import'" @done="arrived" @cancel="doing = null" />
     <template v-else>
       <strong v-if="doing === 'remove'">Remove {{ chosen }}</strong>
-      <input v-else v-model.trim="name" aria-label="Name of the plugin" placeholder="lot-labels" @keydown.esc="doing = null" />
+      <v-text-field
+        v-else
+        v-model.trim="name"
+        aria-label="Name of the plugin"
+        placeholder="lot-labels"
+        @keydown.esc="doing = null"
+      />
       <CodeChangePanel
         v-if="change"
         :change="change"
@@ -74,7 +85,7 @@ async function done(): Promise<void> {
         :done="done"
         @cancel="doing = null"
       />
-      <button v-else type="button" class="toggle" @click="doing = null">Cancel</button>
+      <v-btn v-else variant="outlined" @click="doing = null">Cancel</v-btn>
     </template>
   </div>
 </template>
@@ -85,9 +96,5 @@ async function done(): Promise<void> {
 }
 .row {
   flex-wrap: wrap;
-}
-input {
-  width: 100%;
-  margin-bottom: 4px;
 }
 </style>

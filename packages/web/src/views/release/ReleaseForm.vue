@@ -8,16 +8,16 @@ import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
 import GateList from './GateList.vue'
 
-/** The next release: its version and note, who gets it, what stands against it. */
+/** The next release: its version and note, audience, the problems with it. */
 const props = defineProps<{ plugin: PluginReleases }>()
 const project = useProject()
 const releases = useReleases()
 const { job } = releases
 
 const PART_WORDS: Record<VersionPart, string> = {
-  patch: 'a mend',
-  minor: 'something new',
-  major: 'something works in another way than before',
+  patch: 'fix',
+  minor: 'new feature',
+  major: 'breaking change',
 }
 const part = ref<VersionPart>('patch')
 const note = ref('')
@@ -81,45 +81,52 @@ const release = () =>
 
 <template>
   <form class="form scroll" @submit.prevent="release">
-    <fieldset>
-      <legend>Version</legend>
-      <label v-for="each in [...VERSION_PARTS].reverse()" :key="each">
-        <input v-model="part" type="radio" name="part" :value="each" /> <strong>{{ plugin.next[each] }}</strong>
-        <span class="quiet small says">{{ PART_WORDS[each] }}</span>
-      </label>
-    </fieldset>
-    <v-text-field v-model="note" label="What is new" />
-    <fieldset>
-      <legend>Who gets it</legend>
-      <label><input v-model="toSome" type="radio" name="who" :value="false" /> everyone</label>
-      <label><input v-model="toSome" type="radio" name="who" :value="true" /> some users first</label>
-      <div v-if="toSome" class="users">
-        <label v-for="user in project.info?.users ?? []" :key="user.name">
-          <input v-model="pilots" type="checkbox" :value="user.name" /> {{ user.title }}
-        </label>
-      </div>
-    </fieldset>
+    <v-radio-group v-model="part" label="Version">
+      <v-radio v-for="each in [...VERSION_PARTS].reverse()" :key="each" :value="each">
+        <template #label>
+          <strong>{{ plugin.next[each] }}</strong> <span class="quiet small says">{{ PART_WORDS[each] }}</span>
+        </template>
+      </v-radio>
+    </v-radio-group>
+    <v-text-field v-model="note" label="Release note" />
+    <v-radio-group v-model="toSome" label="Audience">
+      <v-radio :value="false" label="Everyone" />
+      <v-radio :value="true" label="Pilot users first" />
+    </v-radio-group>
+    <div v-if="toSome" class="users">
+      <v-checkbox
+        v-for="user in project.info?.users ?? []"
+        :key="user.name"
+        v-model="pilots"
+        :value="user.name"
+        :label="user.title"
+      />
+    </div>
     <fieldset v-if="others.length > 0">
-      <legend>Together with it</legend>
-      <label v-for="{ plugin: other, next } in others" :key="other">
-        <input v-model="together" type="checkbox" :value="other" /> {{ other }} {{ next[part] }}
-      </label>
+      <legend>Release together with</legend>
+      <v-checkbox
+        v-for="{ plugin: other, next } in others"
+        :key="other"
+        v-model="together"
+        :value="other"
+        :label="`${other} ${next[part]}`"
+      />
     </fieldset>
-    <JobLine :job="isOurs ? job.job : null" :running="isOurs && job.running" label="The gate" of="parts" @stop="job.stop" />
+    <JobLine :job="isOurs ? job.job : null" :running="isOurs && job.running" label="Release checks" of="parts" @stop="job.stop" />
     <GateList :gate="gate" :running="isOurs && job.running" />
     <ErrorNote v-if="isOurs && job.error && job.error.report.code !== 'release/not-held'" :error="job.error.report" />
     <v-text-field
       v-if="needsReason"
       v-model="reason"
-      label="Why it is released although not all holds"
-      hint="The reason is kept with the release."
+      label="Override reason"
+      hint="The reason is stored with the release."
       persistent-hint
     />
     <div class="row actions">
-      <v-btn size="small" variant="outlined" color="primary" :disabled="job.running" @click="look">Look at the gate</v-btn>
-      <v-btn size="small" variant="flat" color="primary" type="submit" :disabled="!ready">Release {{ version }}</v-btn>
+      <v-btn variant="outlined" color="primary" :disabled="job.running" @click="look">Run release checks</v-btn>
+      <v-btn variant="flat" color="primary" type="submit" :disabled="!ready">Release {{ version }}</v-btn>
     </div>
-    <p class="quiet small">The gate is looked at on exactly this text before it is released, if it was not yet.</p>
+    <p class="quiet small">Release runs the checks first if they have not run on this version.</p>
   </form>
 </template>
 

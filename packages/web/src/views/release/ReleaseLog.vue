@@ -2,17 +2,18 @@
 import { timeWord } from '../../lib/text'
 import type { ReleaseEntry } from '@patient-hook/contract'
 import EmptyState from '../../components/EmptyState.vue'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
-/** What was done with releases and switches, newest first. */
+/** Activity with releases and switches, newest first. */
 defineProps<{ entries: readonly ReleaseEntry[] }>()
 </script>
 
 <template>
-  <EmptyState v-if="entries.length === 0" title="Nothing was done yet"
-    >Releases, pilots, steps back and switches are listed here.</EmptyState
+  <EmptyState v-if="entries.length === 0" title="No activity yet"
+    >Releases, pilots, rollbacks and hook switches appear here.</EmptyState
   >
-  <div v-else class="scroll fill log" tabindex="0" aria-label="What was done">
-    <table class="plain-table">
+  <div v-else class="scroll fill log" tabindex="0" aria-label="Activity">
+    <PlainTable label="Activity">
       <thead>
         <tr>
           <th scope="col">when</th>
@@ -33,7 +34,7 @@ defineProps<{ entries: readonly ReleaseEntry[] }>()
           <td class="detail">{{ entry.detail }}</td>
         </tr>
       </tbody>
-    </table>
+    </PlainTable>
   </div>
 </template>
 

@@ -16,11 +16,11 @@ import ReleaseLog from './ReleaseLog.vue'
 import VersionList from './VersionList.vue'
 import WorkingCopy from './WorkingCopy.vue'
 
-/** From the working copy to live: what differs, what stands against it, who gets it, and the way back. */
+/** From the working copy to live: the differences, the problems with it, audience, and the way back. */
 const releases = useReleases()
 const project = useProject()
 const route = useRoute()
-const PANELS = { working: 'Working copy', versions: 'Versions', hooks: 'Hooks', log: 'What was done' } as const
+const PANELS = { working: 'Working copy', versions: 'Versions', hooks: 'Hooks', log: 'Activity' } as const
 const panel = ref<keyof typeof PANELS>('working')
 
 onMounted(releases.load)
@@ -33,7 +33,7 @@ const before = computed(() => {
   const text = own.find(({ version }) => version === live.value?.textOf) ?? live.value
   return own.find(({ id, textOf }) => textOf === null && text !== undefined && id < text.id)
 })
-// Whoever changes the working copy: what differs is another.
+// A user who changes the working copy: the differences is another.
 watch(() => project.version, releases.load)
 // What came of a release is shown as soon as it is there.
 watch(
@@ -49,7 +49,7 @@ watch(
     <ErrorNote v-if="releases.error" :error="releases.error.report" />
     <div v-if="releases.overview && !chosen" class="column fill">
       <PluginPlace :chosen="null" />
-      <EmptyState title="No plugin yet">Make one, and write hooks in it: they are released here.</EmptyState>
+      <EmptyState title="No plugin yet">Create a plugin, then write its hooks.</EmptyState>
     </div>
     <SplitBox v-else-if="chosen" class="fill">
       <Pane :size="19" :min-size="12"><PluginList :chosen="chosen.plugin" /></Pane>
@@ -61,9 +61,9 @@ watch(
               <strong>{{ live.version }}</strong> is live since {{ timeWord(live.everyoneAt ?? live.at) }}
               <span v-if="live.textOf" class="quiet">(the text of {{ live.textOf }})</span>
             </span>
-            <span v-else class="quiet">nothing of it is live</span>
+            <span v-else class="quiet">not released</span>
             <span v-for="pilot in pilots" :key="pilot.id" class="copper">
-              {{ pilot.version }} is piloted by {{ pilot.audience!.join(', ') }}
+              {{ pilot.version }} is in pilot with {{ pilot.audience!.join(', ') }}
             </span>
             <span class="fill" />
             <v-btn
@@ -73,7 +73,7 @@ watch(
               color="primary"
               :disabled="releases.busy"
               @click="releases.stepBack(chosen.plugin)"
-              >Go back to {{ before.version }}</v-btn
+              >Roll back to {{ before.version }}</v-btn
             >
           </header>
           <div class="bar line-b"><PanelSwitch v-model="panel" :panels="PANELS" label="Shown" /></div>

@@ -6,7 +6,7 @@ import { unifiedMergeView } from '@codemirror/merge'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { editorTheme } from '../../components/editor-theme'
 
-/** What became of one file, to be read: taken-out lines stand above those that came in. */
+/** What became of one file, to be read: taken-out lines is above those that came in. */
 const props = defineProps<{ file: string; before: string; after: string }>()
 const holder = useTemplateRef<HTMLDivElement>('holder')
 let view: EditorView | null = null
@@ -26,7 +26,7 @@ function show(): void {
         editorTheme,
         EditorState.readOnly.of(true),
         EditorView.lineWrapping,
-        EditorView.contentAttributes.of({ 'aria-label': `What became of ${props.file}`, tabindex: '0' }),
+        EditorView.contentAttributes.of({ 'aria-label': `New version of ${props.file}`, tabindex: '0' }),
         unifiedMergeView({
           original: props.before,
           mergeControls: false,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { HookFigures, HookHour } from '@patient-hook/contract'
 import { computed } from 'vue'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
 /** How a hook did in each of its versions, to be compared: a pilot beside what the others get. */
 const props = defineProps<{ hours: readonly HookHour[] }>()
@@ -22,7 +23,7 @@ const share = (count: number, ran: number) => (ran === 0 ? '–' : `${((100 * co
 </script>
 
 <template>
-  <table class="plain-table">
+  <PlainTable label="Figures by version">
     <thead>
       <tr>
         <th scope="col">version</th>
@@ -30,7 +31,7 @@ const share = (count: number, ran: number) => (ran === 0 ? '–' : `${((100 * co
         <th scope="col">rows</th>
         <th scope="col">refused</th>
         <th scope="col">failed</th>
-        <th scope="col">time a row</th>
+        <th scope="col">time time per row</th>
       </tr>
     </thead>
     <tbody>
@@ -45,7 +46,7 @@ const share = (count: number, ran: number) => (ran === 0 ? '–' : `${((100 * co
         <td class="number">{{ ran === 0 ? '–' : `${(ms / ran).toFixed(3)} ms` }}</td>
       </tr>
     </tbody>
-  </table>
+  </PlainTable>
 </template>
 
 <style scoped>

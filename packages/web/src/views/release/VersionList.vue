@@ -7,8 +7,9 @@ import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
 import FileDiffs from './FileDiffs.vue'
 import { audienceWord, gateWord, titleOf } from './words'
+import PlainTable from '../../components/grid/PlainTable.vue'
 
-/** Every version of a plugin, newest first, with who gets it; two of them side by side. */
+/** Every version of a plugin, newest first, with audience; two of them side by side. */
 const props = defineProps<{ plugin: PluginReleases }>()
 const project = useProject()
 const releases = useReleases()
@@ -53,61 +54,42 @@ function toggle({ id, audience }: ReleaseInfo, user: string): void {
   const now = audience ?? []
   void releases.setAudience(id, now.includes(user) ? now.filter((each) => each !== user) : [...now, user])
 }
+const versions = computed(() => props.plugin.releases.map(({ id, version }) => ({ value: id, title: version })))
 const versionOf = (id: number | null) => props.plugin.releases.find((each) => each.id === id)?.version ?? ''
 </script>
 
 <template>
   <div class="column fill">
     <div class="scroll versions" tabindex="0" aria-label="Versions">
-      <table class="plain-table">
+      <PlainTable label="Versions">
         <thead>
           <tr>
-            <th scope="col" title="Compare from">from</th>
-            <th scope="col" title="Compare to">to</th>
             <th scope="col">version</th>
-            <th scope="col">who gets it</th>
+            <th scope="col">audience</th>
             <th scope="col">released</th>
             <th scope="col">by</th>
-            <th scope="col">gate</th>
-            <th scope="col">what is new</th>
+            <th scope="col">checks</th>
+            <th scope="col">release note</th>
             <th scope="col"><span class="quiet">to do</span></th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="release in plugin.releases" :key="release.id" :class="{ chosen: isLive(release) }">
             <td>
-              <input
-                v-model="left"
-                type="radio"
-                name="left"
-                :value="release.id"
-                :aria-label="`Compare from ${release.version}`"
-              />
-            </td>
-            <td>
-              <input
-                v-model="right"
-                type="radio"
-                name="right"
-                :value="release.id"
-                :aria-label="`Compare to ${release.version}`"
-              />
-            </td>
-            <td>
               <strong>{{ release.version }}</strong>
             </td>
             <td v-if="isPilot(release)">
-              <span class="row copper" role="group" :aria-label="`Who gets ${release.version}`">
+              <span class="row copper" role="group" :aria-label="`Audience of ${release.version}`">
                 pilot:
-                <label v-for="user in project.info?.users ?? []" :key="user.name" :title="user.title">
-                  <input
-                    type="checkbox"
-                    :checked="release.audience!.includes(user.name)"
-                    :disabled="releases.busy"
-                    @change="toggle(release, user.name)"
-                  />
-                  {{ user.name }}
-                </label>
+                <v-checkbox
+                  v-for="user in project.info?.users ?? []"
+                  :key="user.name"
+                  :title="user.title"
+                  :model-value="release.audience!.includes(user.name)"
+                  :disabled="releases.busy"
+                  @update:model-value="toggle(release, user.name)"
+                  :label="user.name"
+                />
               </span>
             </td>
             <td v-else>{{ audienceWord(release, isLive(release)) }}</td>
@@ -119,44 +101,45 @@ const versionOf = (id: number | null) => props.plugin.releases.find((each) => ea
             <td class="note" :title="release.note">{{ release.note }}</td>
             <td>
               <span class="row">
-                <button
+                <v-btn
                   v-if="isPilot(release)"
-                  type="button"
-                  class="toggle small"
+                  variant="outlined"
                   :disabled="releases.busy"
                   @click="releases.setAudience(release.id, [])"
                 >
                   Take back
-                </button>
-                <button
+                </v-btn>
+                <v-btn
                   v-if="canOpen(release)"
-                  type="button"
-                  class="toggle small"
+                  variant="outlined"
                   :disabled="releases.busy"
                   @click="releases.setAudience(release.id, null)"
                 >
-                  Open to everyone
-                </button>
-                <button
+                  Release to everyone
+                </v-btn>
+                <v-btn
                   v-if="!isLive(release) && !isPilot(release) && !canOpen(release)"
-                  type="button"
-                  class="toggle small"
+                  variant="outlined"
                   :disabled="releases.busy"
                   @click="releases.stepBack(plugin.plugin, release.id)"
                 >
-                  Go back to it
-                </button>
+                  Roll back to this version
+                </v-btn>
               </span>
             </td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
+    </div>
+    <div v-if="plugin.releases.length > 1" class="row compare line-t">
+      <v-select v-model="left" label="Compare" max-width="160" :items="versions" />
+      <v-select v-model="right" label="with" max-width="160" :items="versions" />
     </div>
     <FileDiffs v-if="texts && changed.length" class="fill line-t" :files="changed" :before="texts.before" :after="texts.after" />
     <p v-else class="quiet fill line-t none">
       {{
         left === right
-          ? 'Choose two versions to see what differs.'
+          ? 'Choose two versions to see the differences.'
           : `${versionOf(left)} and ${versionOf(right)} are the same text.`
       }}
     </p>
@@ -175,6 +158,9 @@ const versionOf = (id: number | null) => props.plugin.releases.find((each) => ea
   max-width: 260px;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.compare {
+  padding: 8px 16px 4px;
 }
 .none {
   padding: 12px 16px;

@@ -29,13 +29,13 @@ watch(
 </script>
 
 <template>
-  <EmptyState v-if="!differs" title="Nothing to release">
-    The working copy is what is live. What is written and kept (Ctrl+S) comes here before it runs on saves.
+  <EmptyState v-if="!differs" title="No unreleased changes">
+    Saved changes (Ctrl+S) appear here until you release them.
   </EmptyState>
   <SplitBox v-else class="fill">
     <Pane :size="58" :min-size="25">
       <div class="column pane">
-        <ul class="hooks line-b" aria-label="Hooks that differ">
+        <ul class="hooks line-b" aria-label="Changed hooks">
           <li v-for="{ hook, change, says } in plugin.working.hooks" :key="hook">
             <span class="sign" :class="change" aria-hidden="true">{{ CHANGE_SIGNS[change] }}</span>
             <router-link v-if="change !== 'removed'" class="link" :to="{ name: 'write', params: { hook } }">{{
@@ -44,7 +44,7 @@ watch(
             <span v-else>{{ hook }}</span>
             <span class="quiet small says">{{ change }}: {{ says }}</span>
           </li>
-          <li v-if="plugin.working.hooks.length === 0" class="quiet">No hook differs; other files do.</li>
+          <li v-if="plugin.working.hooks.length === 0" class="quiet">No hooks changed. Other files did.</li>
         </ul>
         <FileDiffs v-if="texts" class="fill" :files="plugin.working.files" :before="texts.before" :after="texts.after" />
       </div>

@@ -8,7 +8,7 @@ defineProps<{ line: number; coverage: LineCoverage | undefined }>()
 <template>
   <div class="strip small line-t" role="status">
     <span class="mono">line {{ line }}</span>
-    <span v-if="!coverage" class="quiet">nothing begins here that a test could run</span>
+    <span v-if="!coverage" class="quiet">no statement starts on this line</span>
     <template v-else>
       <span :class="coverage.tone === 'run' ? 'quiet' : 'refused'">{{ coverage.says }}</span>
       <span v-if="coverage.tests.length" class="names" :title="coverage.tests.join('\n')">{{ coverage.tests.join(' · ') }}</span>

@@ -7,7 +7,7 @@ import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
 import HookPlace from './HookPlace.vue'
 
-/** What wakes the hook, beside its code. It shows what the code says, and a change here is a change of the code. */
+/** Definition, beside its code. It shows what the code says, and a change here is a change of the code. */
 const props = defineProps<{ hook: HookInfo; table: Table; outline: Outline | null; reading: boolean }>()
 const emit = defineEmits<{ change: [part: DefinitionPart, value: string | string[]] }>()
 const project = useProject()
@@ -15,14 +15,14 @@ const hooks = useHooks()
 
 const EVENTS = ['create', 'update', 'delete'] as const
 const MOMENTS = [
-  { value: 'before-save', word: 'changes the record itself' },
-  { value: 'after-save', word: 'touches other records' },
-  { value: 'before-commit', word: 'checks the whole, as it will be kept' },
+  { value: 'before-save', word: 'changes the saved record' },
+  { value: 'after-save', word: 'changes other records' },
+  { value: 'before-commit', word: 'checks all records before they are committed' },
 ] as const
 const RIPPLES = [
-  { value: 'all', word: 'ripples wake it too' },
-  { value: 'others', word: 'not the ripples that it caused itself' },
-  { value: 'none', word: 'only what was typed wakes it' },
+  { value: 'all', word: 'runs on ripples too' },
+  { value: 'others', word: 'skips ripples that it caused' },
+  { value: 'none', word: 'runs only on typed changes' },
 ] as const
 const definition = computed(() => props.outline?.definition ?? null)
 const computedPart = (part: string) => definition.value?.computed.includes(part) ?? false
@@ -31,7 +31,7 @@ const plain = (value: string) => value.toLowerCase().replace(/[^a-z0-9]+/g, '')
 const fields = computed(() =>
   props.table.fields.filter((field) => plain(field.label + ' ' + field.name).includes(plain(text.value))),
 )
-/** Watched names that the table does not have stand out, and can be taken out. */
+/** Watched names that the table does not have are highlighted, and can be removed. */
 const unknown = computed(() =>
   (definition.value?.watch ?? []).filter((name) => !props.table.fields.some((field) => field.name === name)),
 )
@@ -50,83 +50,86 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
 </script>
 
 <template>
-  <aside class="panel scroll line-l small" aria-label="What wakes the hook" tabindex="0">
+  <aside class="panel scroll line-l small" aria-label="Definition" tabindex="0">
     <HookPlace v-if="!hooks.isNew(hook.name)" :hook="hook" />
     <p v-if="!definition" class="quiet" role="status">
-      {{ reading ? 'Reading the code…' : 'The code has no defineHook({ … }) yet.' }}
+      {{ reading ? 'Loading…' : 'The code has no defineHook({ … }) call yet.' }}
     </p>
     <template v-else>
-      <label class="line">
-        <span>Table</span>
-        <select
-          :value="definition.table"
-          :disabled="computedPart('table')"
-          aria-label="Table of the hook"
-          @change="emit('change', 'table', ($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="each in project.tables" :key="each.name" :value="each.name">{{ each.label }}</option>
-        </select>
-      </label>
-      <label class="line">
-        <span>Moment</span>
-        <select
-          :value="definition.moment"
-          :disabled="computedPart('moment')"
-          aria-label="Moment of the hook"
-          @change="emit('change', 'moment', ($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="each in MOMENTS" :key="each.value" :value="each.value">{{ each.value }}</option>
-        </select>
-      </label>
+      <v-select
+        :model-value="definition.table"
+        :disabled="computedPart('table')"
+        label="Table"
+        @update:model-value="emit('change', 'table', $event)"
+        :items="project.tables.map((each) => ({ value: each.name, title: each.label }))"
+      />
+      <v-select
+        :model-value="definition.moment"
+        :disabled="computedPart('moment')"
+        label="Moment"
+        @update:model-value="emit('change', 'moment', $event)"
+        :items="MOMENTS.map((each) => ({ value: each.value, title: each.value }))"
+      />
       <p class="quiet word">{{ MOMENTS.find((each) => each.value === definition!.moment)?.word }}</p>
       <fieldset :disabled="computedPart('on')">
         <legend>Events</legend>
-        <label v-for="event in EVENTS" :key="event">
-          <input type="checkbox" :checked="definition.on.includes(event)" @change="toggle('on', event, EVENTS)" /> {{ event }}
-        </label>
+        <v-checkbox
+          v-for="event in EVENTS"
+          :key="event"
+          :model-value="definition.on.includes(event)"
+          @update:model-value="toggle('on', event, EVENTS)"
+          :label="event"
+        />
       </fieldset>
       <fieldset :disabled="computedPart('watch')">
         <legend>Watch</legend>
-        <p v-if="definition.watch.length === 0" class="quiet">Every change wakes it.</p>
-        <input v-model="text" type="search" placeholder="Field by label" aria-label="Filter the fields to watch" />
-        <label v-for="name in unknown" :key="name" class="refused">
-          <input type="checkbox" checked @change="toggle('watch', name, [])" /> {{ name }} (no such field)
-        </label>
-        <label v-for="field in fields" :key="field.name" class="field" :title="field.help">
-          <input
-            type="checkbox"
-            :checked="definition.watch.includes(field.name)"
-            :aria-label="`Watch ${field.name}`"
-            @change="toggle('watch', field.name, [])"
-          />
-          <span
-            >{{ field.label }} <span class="mono quiet">{{ field.name }}</span></span
-          >
-        </label>
+        <p v-if="definition.watch.length === 0" class="quiet">Runs on every change.</p>
+        <v-text-field type="search" v-model="text" placeholder="Field by label" aria-label="Filter fields" />
+        <v-checkbox
+          v-for="name in unknown"
+          :key="name"
+          class="refused"
+          :model-value="true"
+          @update:model-value="toggle('watch', name, [])"
+          :label="`${name} (no such field)`"
+        />
+        <v-checkbox
+          v-for="field in fields"
+          :key="field.name"
+          class="field"
+          :title="field.help"
+          :model-value="definition.watch.includes(field.name)"
+          :aria-label="`Watch ${field.name}`"
+          @update:model-value="toggle('watch', field.name, [])"
+          ><template #label
+            ><span
+              >{{ field.label }} <span class="mono quiet">{{ field.name }}</span></span
+            ></template
+          ></v-checkbox
+        >
       </fieldset>
       <template v-if="definition.moment !== 'before-commit'">
-        <label class="line part">
-          <span>Ripples</span>
-          <select
-            :value="definition.ripples"
-            :disabled="computedPart('ripples')"
-            aria-label="Ripples that wake the hook"
-            @change="emit('change', 'ripples', ($event.target as HTMLSelectElement).value)"
-          >
-            <option v-for="each in RIPPLES" :key="each.value" :value="each.value">{{ each.value }}</option>
-          </select>
-        </label>
+        <v-select
+          :model-value="definition.ripples"
+          :disabled="computedPart('ripples')"
+          label="Ripples"
+          @update:model-value="emit('change', 'ripples', $event)"
+          :items="RIPPLES.map((each) => ({ value: each.value, title: each.value }))"
+        />
         <p class="quiet word">{{ RIPPLES.find((each) => each.value === definition!.ripples)?.word }}</p>
       </template>
       <fieldset v-if="rivals.length" :disabled="computedPart('after')">
         <legend>Runs after</legend>
-        <label v-for="each in rivals" :key="each.name">
-          <input type="checkbox" :checked="definition.after.includes(each.name)" @change="toggle('after', each.name, [])" />
-          {{ each.name }}
-        </label>
+        <v-checkbox
+          v-for="each in rivals"
+          :key="each.name"
+          :model-value="definition.after.includes(each.name)"
+          @update:model-value="toggle('after', each.name, [])"
+          :label="each.name"
+        />
       </fieldset>
       <p v-if="definition.computed.length" class="quiet">
-        {{ definition.computed.join(', ') }}: worked out in the code, and changed there.
+        {{ definition.computed.join(', ') }}: computed in code. Edit the code to change it.
       </p>
     </template>
   </aside>
@@ -140,15 +143,8 @@ function toggle(part: 'on' | 'watch' | 'after', name: string, order: readonly st
   background: rgb(var(--v-theme-background));
   border-left: 1px solid rgb(var(--v-theme-line));
 }
-.line {
-  display: grid;
-  grid-template-columns: 58px 1fr;
-  align-items: center;
-  margin-bottom: 6px;
-}
-select {
-  min-width: 0;
-  width: 100%;
+.panel > .v-input {
+  margin-top: 10px;
 }
 fieldset {
   border: 0;
@@ -156,25 +152,12 @@ fieldset {
   padding: 0;
   min-width: 0;
 }
-.part {
-  margin-top: 10px;
-}
 .word {
-  margin: -3px 0 0 58px;
+  margin: 2px 0 0 10px;
 }
 legend {
   font-weight: 620;
   padding: 0;
-}
-fieldset label {
-  display: flex;
-  gap: 6px;
-  align-items: baseline;
-  padding: 1px 0;
-}
-fieldset input[type='search'] {
-  width: 100%;
-  margin: 3px 0;
 }
 .field span {
   overflow-wrap: anywhere;

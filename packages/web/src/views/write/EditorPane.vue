@@ -76,7 +76,7 @@ function follow(target: Target): void {
 async function rename(offset: number, name: string): Promise<string | null> {
   const file = loaded.value
   if (!file) return null
-  // The worker must know every file as it stands in the editor: edits of another text would land in the wrong place.
+  // The worker must know every file as edited: edits of another text would land in the wrong place.
   for (const each of new Set([file, ...tabs.value, ...drafts.changed])) await ready(each)
   const found = await language('rename', file, offset, name)
   if ('refused' in found) return found.refused
@@ -143,11 +143,11 @@ const marks = computed<LineMark[]>(() => [
   ...props.trouble.filter((each) => each.file === loaded.value).map((each) => each.mark),
 ])
 
-/** Whoever keeps a text should see what stands against it. */
+/** Problems are counted on the Save button. */
 const saveWord = computed(() => {
   const count = report.value.findings.length + report.value.diagnostics.length
   const word = changed.value.length > 1 ? `Save ${changed.value.length} files` : 'Save hook'
-  return changed.value.length > 0 && count > 0 ? `${word}, ${count} to mend` : word
+  return changed.value.length > 0 && count > 0 ? `${word}, ${count} ${count === 1 ? 'problem' : 'problems'}` : word
 })
 
 function discard(): void {
@@ -166,10 +166,10 @@ defineExpose({ show })
       <span class="mono quiet small file">{{ loaded }}</span>
       <span class="fill" />
       <FieldFinder :table="table" @insert="(field) => editor?.insert(field)" />
-      <button type="button" class="toggle small" :aria-pressed="panelOpen" @click="panelOpen = !panelOpen">Definition</button>
-      <span v-if="changed.length" class="copper small">not saved</span>
+      <v-btn variant="outlined" :active="panelOpen" :aria-pressed="panelOpen" @click="panelOpen = !panelOpen">Definition</v-btn>
+      <span v-if="changed.length" class="copper small">unsaved</span>
       <LiveMark v-else :file="loaded" :plugin="hook.plugin" />
-      <v-btn v-if="changed.length" size="small" @click="discard">Discard</v-btn>
+      <v-btn v-if="changed.length" @click="discard">Discard</v-btn>
       <BusyButton :busy="testing" title="Ctrl+Shift+Enter" @click="emit('test')">Run tests</BusyButton>
       <BusyButton variant="flat" color="primary" :disabled="changed.length === 0" :busy="saving" title="Ctrl+S" @click="save">{{
         saveWord
@@ -206,7 +206,7 @@ defineExpose({ show })
       />
     </div>
     <CoverageStrip v-if="covered" :line="cursor" :coverage="coverage.find((each) => each.line === cursor)" />
-    <FindingStrip :report="report" @go="(line) => editor?.goTo(line)" @mend="(finding) => editor?.edit(finding.mend!.edits)" />
+    <FindingStrip :report="report" @go="(line) => editor?.goTo(line)" @fix="(finding) => editor?.edit(finding.fix!.edits)" />
   </div>
 </template>
 

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { ErrorReport, HookInfo, Place, RowOut, Sheet, Table } from '@patient-hook/contract'
-import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { cellAfter } from '../../lib/cell-keys'
+import { computed, ref, watch } from 'vue'
+import { fieldColumn, type GridColumn } from '../../components/grid/columns'
+import DataGrid from '../../components/grid/DataGrid.vue'
+import { cellText } from '../../lib/cell-values'
 import { refusedAt, type Station } from '../../lib/path-counts'
-import { KIND_WORD, LETTER, show } from '../../lib/text'
-import ChangeMark from '../../components/ChangeMark.vue'
+import { isSet, KIND_WORD, show } from '../../lib/text'
+import ValueMark from '../../components/ValueMark.vue'
 import EmptyState from '../../components/EmptyState.vue'
 import TypedOver from '../../components/TypedOver.vue'
 import CellDetail from './CellDetail.vue'
@@ -21,7 +22,7 @@ const props = defineProps<{
   station: Station | null
   hook: string
   allFields: boolean
-  /** The line that the cursor is on: cells that it wrote stand out. */
+  /** The line that the cursor is on: cells that it wrote are highlighted. */
   line: Place | null
 }>()
 const emit = defineEmits<{ pick: [hook: string]; choose: [row: RowOut, at: Place | null]; place: [place: Place] }>()
@@ -91,23 +92,34 @@ const columns = computed(() => {
     .sort((a, b) => rank(a.name) - rank(b.name))
 })
 
-const scroller = useTemplateRef<HTMLDivElement>('scroller')
-const virtual = useVirtualizer(
-  computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => 30, overscan: 12 })),
-)
-const items = computed(() => virtual.value.getVirtualItems())
-const above = computed(() => items.value[0]?.start ?? 0)
-const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0)))
+const STATE = '?'
+const gridColumns = computed((): GridColumn[] => [
+  { key: 'id', title: 'row', heading: true },
+  { key: STATE, title: props.hook },
+  ...columns.value.map((field) => ({ ...fieldColumn(field), title: field.name, number: false, required: false })),
+])
 
 const chosen = ref<{ id: number; field: string } | null>(null)
 watch(
   () => props.hook,
   () => (chosen.value = null),
 )
+/** Selected cell follows its record and field when rows and columns change around it. */
+const at = computed({
+  get: () => {
+    const row = shown.value.findIndex((line) => line.row.id === chosen.value?.id)
+    const column = gridColumns.value.findIndex(({ key }) => key === chosen.value?.field)
+    return row < 0 || column < 0 ? null : { row, column }
+  },
+  set: (to) => {
+    const line = to && shown.value[to.row]
+    if (line) choose(line, gridColumns.value[to.column]!.key)
+  },
+})
 const detail = computed(() => {
   const line = chosen.value && lines.value.find((each) => each.row.id === chosen.value!.id)
-  if (!line) return null
-  const field = chosen.value!.field
+  const field = chosen.value?.field
+  if (!line || field === undefined || field === 'id' || field === STATE) return null
   return {
     line,
     field,
@@ -119,18 +131,17 @@ function choose(line: Line, field: string): void {
   chosen.value = { id: line.row.id, field }
   emit('choose', line.row, line.changes.get(field)?.at ?? null)
 }
-async function move(event: KeyboardEvent): Promise<void> {
-  const at = chosen.value && {
-    row: shown.value.findIndex((line) => line.row.id === chosen.value!.id),
-    column: columns.value.findIndex((field) => field.name === chosen.value!.field),
+const changeAt = (row: number, field: string) => shown.value[row]!.changes.get(field)
+function cellClass(row: number, key: string): Record<string, boolean> {
+  const change = changeAt(row, key)
+  const { row: record } = shown.value[row]!
+  return {
+    now: change?.by === props.hook,
+    here: wroteHere(change),
+    state: key === STATE,
+    focus: key === 'id' && record.id === props.sheet.focus,
+    chosen: chosen.value?.id === record.id && chosen.value.field === key,
   }
-  const next = cellAfter(event.key, at && at.row >= 0 && at.column >= 0 ? at : null, shown.value.length, columns.value.length)
-  if (!next) return
-  event.preventDefault()
-  choose(shown.value[next.row]!, columns.value[next.column]!.name)
-  virtual.value.scrollToIndex(next.row)
-  await nextTick()
-  scroller.value?.querySelector('td.chosen')?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
 }
 /** Values typed into these rows that a ripple of the same save overwrites, by row and field. */
 const rippledOver = computed(() => {
@@ -147,10 +158,10 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
 <template>
   <div class="column sheet">
     <EmptyState v-if="sheet.total === 0" :title="`No ${table.label} records here`">
-      Choose another fixture set above, or add {{ table.name }}.csv to the set’s folder.
+      Choose another fixture set above, or add rows to this one in Fixture sets.
     </EmptyState>
     <EmptyState v-else-if="station === 'ripples' && sheet.ripples.length === 0" title="No ripples"
-      >No after-save hook asked for effects on these rows.</EmptyState
+      >No after-save hook had effects for these rows.</EmptyState
     >
     <RippleTable
       v-else-if="station === 'ripples'"
@@ -160,92 +171,70 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
       @choose="(row, at) => emit('choose', row, at)"
     />
     <EmptyState v-else-if="shown.length === 0" title="No rows at this station"
-      >Choose the station again to see all rows.</EmptyState
+      >Click the station again to show all rows.</EmptyState
     >
-    <div v-else ref="scroller" class="scroll fill" tabindex="0" aria-label="Effect sheet" @keydown.self="move">
-      <table class="data-grid">
-        <thead>
-          <tr>
-            <th scope="col">row</th>
-            <th scope="col">{{ hook }}</th>
-            <th
-              v-for="field in columns"
-              :key="field.name"
-              scope="col"
-              :title="field.label + (field.help ? ': ' + field.help : '')"
+    <DataGrid
+      v-else
+      v-model:at="at"
+      label="Effect sheet"
+      :columns="gridColumns"
+      :count="shown.length"
+      :row-key="(row) => shown[row]!.row.id"
+      :row-class="(row) => ({ bad: shown[row]!.refusals.length > 0 })"
+      :cell-class="cellClass"
+      :cell-title="(row, key) => (key === STATE ? shown[row]!.state : undefined)"
+      :cell-text="
+        (row, key) => (key === STATE ? shown[row]!.state : cellText((shown[row]!.row.now ?? shown[row]!.row.was)?.[key]))
+      "
+      :store="`sheet ${table.name}`"
+      ranged
+    >
+      <template #cell="{ row, column }">
+        <v-btn
+          v-if="column.key === 'id'"
+          class="link mono"
+          tabindex="-1"
+          :aria-label="`Show values of ${table.name} ${shown[row]!.row.id} in the code`"
+          :aria-pressed="shown[row]!.row.id === sheet.focus"
+          @click="emit('choose', shown[row]!.row, null)"
+          >{{ shown[row]!.row.id }}</v-btn
+        >
+        <template v-else-if="column.key === STATE">
+          <span
+            v-if="shown[row]!.refusals.length"
+            class="refused"
+            :title="shown[row]!.refusals.map((each) => each.message).join('\n')"
+            >× {{ shown[row]!.refusals[0]!.message }}</span
+          >
+          <span v-else-if="shown[row]!.state === 'ran'" class="copper">ran</span>
+          <span v-else class="quiet">{{ shown[row]!.state }}</span>
+        </template>
+        <template v-else>
+          <template v-if="changeAt(row, column.key)">
+            <ValueMark v-if="isSet(changeAt(row, column.key)!)" :kind="changeAt(row, column.key)!.kind" />
+            <template v-if="sheet.event !== 'create'"
+              ><s class="quiet">{{ show(changeAt(row, column.key)!.from) }}</s> →</template
             >
-              {{ field.name }}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-if="above > 0" :style="{ height: `${above}px` }" aria-hidden="true">
-            <td />
-          </tr>
-          <tr v-for="item in items" :key="String(item.key)" :class="{ bad: shown[item.index]!.refusals.length > 0 }">
-            <th scope="row" class="mono" :class="{ focus: shown[item.index]!.row.id === sheet.focus }">
-              <button
-                type="button"
-                :aria-label="`Show the values of ${table.name} ${shown[item.index]!.row.id} beside the code`"
-                :aria-pressed="shown[item.index]!.row.id === sheet.focus"
-                @click="emit('choose', shown[item.index]!.row, null)"
-              >
-                {{ shown[item.index]!.row.id }}
-              </button>
-            </th>
-            <td class="state" :title="shown[item.index]!.state">
-              <span
-                v-if="shown[item.index]!.refusals.length"
-                class="refused"
-                :title="shown[item.index]!.refusals.map((each) => each.message).join('\n')"
-                >× {{ shown[item.index]!.refusals[0]!.message }}</span
-              >
-              <span v-else-if="shown[item.index]!.state === 'ran'" class="copper">ran</span>
-              <span v-else class="quiet">{{ shown[item.index]!.state }}</span>
-            </td>
-            <td
-              v-for="field in columns"
-              :key="field.name"
-              :class="{
-                now: shown[item.index]!.changes.get(field.name)?.by === hook,
-                here: wroteHere(shown[item.index]!.changes.get(field.name)),
-                chosen: chosen?.id === shown[item.index]!.row.id && chosen.field === field.name,
-              }"
-              @click="choose(shown[item.index]!, field.name)"
-            >
-              <template v-if="shown[item.index]!.changes.get(field.name)">
-                <ChangeMark :change="shown[item.index]!.changes.get(field.name)!" />
-                <template v-if="sheet.event !== 'create'"
-                  ><s class="quiet">{{ show(shown[item.index]!.changes.get(field.name)!.from) }}</s> →</template
-                >
-                {{ show(shown[item.index]!.changes.get(field.name)!.to) }}
-              </template>
-              <span v-else class="quiet">{{
-                show((shown[item.index]!.row.now ?? shown[item.index]!.row.was)?.[field.name])
-              }}</span>
-              <TypedOver
-                v-if="shown[item.index]!.changes.get(field.name)?.overwrites !== undefined"
-                :typed="shown[item.index]!.changes.get(field.name)!.overwrites!"
-                :by="shown[item.index]!.changes.get(field.name)!.by"
-              />
-              <span v-if="rippledAt(shown[item.index]!, field.name)" class="later" :title="KIND_WORD.ripple">
-                <span class="kind kind-ripple">{{ LETTER.ripple }}</span>
-                {{ show(rippledAt(shown[item.index]!, field.name)!.to) }}
-              </span>
-              <span
-                v-if="refusalAt(shown[item.index]!, field.name)"
-                class="kind kind-refused"
-                :title="refusalAt(shown[item.index]!, field.name)!.message"
-                >×</span
-              >
-            </td>
-          </tr>
-          <tr v-if="below > 0" :style="{ height: `${below}px` }" aria-hidden="true">
-            <td />
-          </tr>
-        </tbody>
-      </table>
-    </div>
+            {{ show(changeAt(row, column.key)!.to) }}
+          </template>
+          <span v-else class="quiet">{{ show((shown[row]!.row.now ?? shown[row]!.row.was)?.[column.key]) }}</span>
+          <TypedOver
+            v-if="changeAt(row, column.key)?.overwrites !== undefined"
+            :typed="changeAt(row, column.key)!.overwrites!"
+            :by="changeAt(row, column.key)!.by"
+          />
+          <span v-if="rippledAt(shown[row]!, column.key)" class="later" :title="KIND_WORD.ripple">
+            <ValueMark kind="ripple" />
+            {{ show(rippledAt(shown[row]!, column.key)!.to) }}
+          </span>
+          <ValueMark
+            v-if="refusalAt(shown[row]!, column.key)"
+            kind="refused"
+            :title="refusalAt(shown[row]!, column.key)!.message"
+          />
+        </template>
+      </template>
+    </DataGrid>
     <CellDetail
       v-if="detail"
       :cell="`${table.name} ${detail.line.row.id}.${detail.field}`"
@@ -262,32 +251,19 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
 .sheet {
   height: 100%;
 }
-tbody th {
-  position: sticky;
-  left: 0;
-  background: rgb(var(--v-theme-surface));
-  font-weight: 500;
-}
-td.state {
+:deep(.state) {
   max-width: 210px;
 }
-td.now {
+:deep(td.now) {
   background: rgba(var(--v-theme-copper), 0.09);
 }
-td.here {
+:deep(td.here) {
   background: rgba(var(--v-theme-copper), 0.26);
 }
-tbody th.focus {
+:deep(th.focus) {
   background: rgba(var(--v-theme-primary), 0.16);
-  font-weight: 700;
 }
-tbody th button {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  text-align: left;
-}
-td.chosen {
+:deep(td.chosen) {
   outline: 2px solid rgb(var(--v-theme-primary));
   outline-offset: -2px;
 }
@@ -297,7 +273,7 @@ td.chosen {
   border: 1px dashed rgb(var(--v-theme-success));
   border-radius: 3px;
 }
-tr.bad {
+:deep(tr.bad) {
   background: rgba(var(--v-theme-error), 0.05);
 }
 </style>

@@ -17,7 +17,7 @@ const change = computed<CodeChange | null>(() => {
   if (what === 'remove') return file === null ? null : { kind: 'remove-file', file }
   return name.value === '' ? null : { kind: 'make-file', plugin, folder: what, name: name.value }
 })
-const WORDS = { lib: 'Make the module', tests: 'Make the test', remove: 'Remove it' }
+const WORDS = { lib: 'Create module', tests: 'Create test', remove: 'Remove' }
 
 async function done(): Promise<void> {
   const { what, plugin, made } = props
@@ -29,7 +29,7 @@ async function done(): Promise<void> {
 
 <template>
   <div class="place line-b small">
-    <input
+    <v-text-field
       v-if="what !== 'remove'"
       v-model.trim="name"
       :aria-label="what === 'lib' ? 'Name of the module' : 'Name of the test'"
@@ -37,7 +37,7 @@ async function done(): Promise<void> {
       @keydown.esc="emit('close')"
     />
     <CodeChangePanel v-if="change" :change="change" :word="WORDS[what]" :done="done" @cancel="emit('close')" />
-    <button v-else type="button" class="toggle" @click="emit('close')">Cancel</button>
+    <v-btn v-else variant="outlined" @click="emit('close')">Cancel</v-btn>
   </div>
 </template>
 

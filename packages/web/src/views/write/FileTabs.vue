@@ -1,35 +1,40 @@
 <script setup lang="ts">
 import { useDrafts } from '../../stores/drafts'
+import IconButton from '../../components/IconButton.vue'
+import { ICONS } from '../../theme/icons'
 
 /** The hook's file first, then what was opened beside it. */
 defineProps<{ tabs: readonly string[]; active: string | null; more: readonly string[] }>()
 const emit = defineEmits<{ open: [file: string]; close: [file: string]; change: [what: 'lib' | 'tests' | 'remove'] }>()
 const drafts = useDrafts()
 const short = (file: string) => file.replace(/^plugins\/[^/]+\//, '')
-
-function add(event: Event): void {
-  const select = event.target as HTMLSelectElement
-  if (select.value === 'lib' || select.value === 'tests' || select.value === 'remove') emit('change', select.value)
-  else if (select.value !== '') emit('open', select.value)
-  select.value = ''
-}
 </script>
 
 <template>
   <div class="tabs line-b small" role="group" aria-label="Files">
     <span v-for="(file, index) in tabs" :key="file" class="tab" :class="{ chosen: file === active }">
-      <button type="button" :aria-current="file === active ? 'true' : undefined" :title="file" @click="emit('open', file)">
+      <v-btn :aria-current="file === active ? 'true' : undefined" :title="file" @click="emit('open', file)">
         {{ short(file) }}<span v-if="drafts.hasEdits(file)" class="copper" aria-label="changed"> ●</span>
-      </button>
-      <button v-if="index > 0" type="button" :aria-label="`Close ${short(file)}`" @click="emit('close', file)">×</button>
+      </v-btn>
+      <IconButton :icon="ICONS.close" :label="`Close ${short(file)}`" v-if="index > 0" @click="emit('close', file)" />
     </span>
-    <select aria-label="Open another file of the plugin" @change="add">
-      <option value="">+ file…</option>
-      <option v-for="file in more" :key="file" :value="file">{{ short(file) }}</option>
-      <option value="lib">New module…</option>
-      <option value="tests">New test…</option>
-      <option v-if="active !== null && active !== tabs[0]" value="remove">Remove {{ short(active) }}…</option>
-    </select>
+    <v-menu>
+      <template #activator="{ props: activator }">
+        <v-btn v-bind="activator" :prepend-icon="ICONS.add" aria-label="Open file">File</v-btn>
+      </template>
+      <v-list role="menu" aria-label="Open file">
+        <v-list-item role="menuitem" v-for="file in more" :key="file" :title="short(file)" @click="emit('open', file)" />
+        <v-divider v-if="more.length" />
+        <v-list-item role="menuitem" title="New module…" @click="emit('change', 'lib')" />
+        <v-list-item role="menuitem" title="New test…" @click="emit('change', 'tests')" />
+        <v-list-item
+          role="menuitem"
+          v-if="active !== null && active !== tabs[0]"
+          :title="`Remove ${short(active)}…`"
+          @click="emit('change', 'remove')"
+        />
+      </v-list>
+    </v-menu>
   </div>
 </template>
 
@@ -49,13 +54,5 @@ function add(event: Event): void {
 .tab.chosen {
   border-bottom-color: rgb(var(--v-theme-primary));
   font-weight: 620;
-}
-.tab button {
-  padding: 1px 6px;
-  color: inherit;
-}
-select {
-  margin: 0 0 2px;
-  padding: 0 4px;
 }
 </style>

@@ -3,9 +3,9 @@ import type { Report } from '../../language/protocol'
 import type { Finding } from '@patient-hook/core/findings'
 import { computed } from 'vue'
 
-/** What is to be mended in the open file, where it stands, and the mend. */
+/** What is to be fixed in the open file, where it stands, and the fix. */
 const props = defineProps<{ report: Report }>()
-const emit = defineEmits<{ go: [line: number]; mend: [finding: Finding] }>()
+const emit = defineEmits<{ go: [line: number]; fix: [finding: Finding] }>()
 
 /** Our findings first: what TypeScript makes of a wrong name is often long. */
 const items = computed(() => [
@@ -17,19 +17,26 @@ const items = computed(() => [
 <template>
   <ul v-if="items.length" class="strip line-t scroll" aria-label="Findings" tabindex="0">
     <li v-for="item in items" :key="`${item.source}${item.line}:${item.column}`">
-      <button type="button" class="place mono" @click="emit('go', item.line)">line {{ item.line }}</button>
+      <v-btn class="place mono" @click="emit('go', item.line)">line {{ item.line }}</v-btn>
       <b :class="item.severity === 'error' ? 'refused' : item.severity === 'hint' ? 'quiet' : 'warn'">{{ item.severity }}</b>
       <span class="text"
-        >{{ item.message }} <span class="quiet mono">{{ item.source }}</span></span
+        >{{ item.message }}
+        <router-link
+          v-if="item.finding"
+          class="link mono"
+          :to="{ name: 'help', params: { page: 'findings' }, hash: `#${item.source}` }"
+          >{{ item.source }}</router-link
+        >
+        <span v-else class="quiet mono">{{ item.source }}</span></span
       >
       <v-btn
-        v-if="item.finding?.mend"
+        v-if="item.finding?.fix"
         size="x-small"
         density="default"
         variant="outlined"
         color="primary"
-        @click="emit('mend', item.finding)"
-        >{{ item.finding.mend.title }}</v-btn
+        @click="emit('fix', item.finding)"
+        >{{ item.finding.fix.title }}</v-btn
       >
     </li>
   </ul>

@@ -6,6 +6,7 @@ import { useChosenInSight } from '../../lib/use-chosen-in-sight'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
+import { ICONS } from '../../theme/icons'
 import NewHook from './NewHook.vue'
 
 /** The hooks of each table, in save-path order. */
@@ -52,16 +53,18 @@ const stateWord = (hook: HookInfo) =>
       :plugin="current?.plugin ?? project.info?.plugins[0]?.name ?? ''"
       @done="making = false"
     />
-    <button v-else type="button" class="make small" @click="making = true">+ New hook</button>
-    <input v-model="typed" type="search" placeholder="Hook or table" aria-label="Filter the hooks" />
-    <p v-if="typed && groups.length === 0" class="quiet none">No hook or table is called that.</p>
+    <v-btn v-else class="make" variant="outlined" color="primary" :prepend-icon="ICONS.add" @click="making = true"
+      >New hook</v-btn
+    >
+    <v-text-field type="search" v-model="typed" class="find" placeholder="Hook or table" aria-label="Filter the hooks" />
+    <p v-if="typed && groups.length === 0" class="quiet none">No hook or table matches.</p>
     <section v-for="group in groups" :key="group.table.name">
       <h3>
-        <button type="button" :aria-expanded="isOpen(group.table.name)" @click="fold(group.table.name)">
+        <v-btn class="head" :aria-expanded="isOpen(group.table.name)" @click="fold(group.table.name)">
           <span class="turn quiet" :class="{ open: isOpen(group.table.name) }" aria-hidden="true">›</span>
           {{ group.table.label }} <span class="mono quiet">{{ group.table.name }}</span>
           <span v-if="!isOpen(group.table.name)" class="quiet count">{{ group.hooks.length }}</span>
-        </button>
+        </v-btn>
       </h3>
       <ol v-if="isOpen(group.table.name)">
         <li v-for="(hook, index) in group.hooks" :key="hook.name">
@@ -73,7 +76,7 @@ const stateWord = (hook: HookInfo) =>
           >
             <span class="name">{{ hook.name }}</span>
             <span v-if="hooks.isNew(hook.name)" class="copper small">new</span>
-            <span v-if="drafts.hasEdits(hook.file)" title="Changed and not saved" aria-label="changed">●</span>
+            <span v-if="drafts.hasEdits(hook.file)" title="Unsaved changes" aria-label="changed">●</span>
             <span v-if="ran[hook.name]" class="copper small" :title="`ran for ${ran[hook.name]} rows`">{{ ran[hook.name] }}</span>
             <span v-if="stateWord(hook)" class="state small">{{ stateWord(hook) }}</span>
           </router-link>
@@ -90,16 +93,10 @@ const stateWord = (hook: HookInfo) =>
   background: rgb(var(--v-theme-background));
 }
 .make {
-  display: block;
   margin: 6px 12px 2px;
-  padding: 1px 8px;
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-  color: rgb(var(--v-theme-primary));
 }
-input[type='search'] {
+.find {
   margin: 6px 12px 0;
-  width: calc(100% - 24px);
 }
 .none {
   padding: 6px 12px;
@@ -107,14 +104,17 @@ input[type='search'] {
 h3 {
   font-size: 13px;
   font-weight: 650;
-  padding: 8px 12px 0;
+  padding-top: 4px;
 }
-h3 button {
-  display: block;
+.head {
   width: 100%;
-  padding: 2px 0;
-  text-align: left;
-  font: inherit;
+  justify-content: start;
+  padding: 0 12px;
+  font-weight: 650;
+}
+.head :deep(.v-btn__content) {
+  width: 100%;
+  gap: 6px;
 }
 .turn {
   display: inline-block;
@@ -124,7 +124,7 @@ h3 button {
   transform: rotate(90deg);
 }
 .count {
-  float: right;
+  margin-left: auto;
   font-weight: 400;
 }
 ol {

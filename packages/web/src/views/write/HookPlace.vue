@@ -2,6 +2,7 @@
 import type { CodeChange, HookInfo } from '@patient-hook/contract'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import ActionMenu from '../../components/ActionMenu.vue'
 import CodeChangePanel from '../../components/CodeChangePanel.vue'
 import { useProject } from '../../stores/project'
 
@@ -30,7 +31,12 @@ const change = computed<CodeChange | null>(() => {
   if (doing.value === 'move') return { kind: 'move-hook', hook, plugin: plugin.value }
   return doing.value === 'remove' ? { kind: 'remove-hook', hook } : null
 })
-const WORDS = { rename: 'Rename it', move: 'Move it', remove: 'Remove it' }
+const actions = computed(() => [
+  { title: 'Rename hook…', run: () => begin('rename') },
+  ...(others.value.length > 0 ? [{ title: 'Move to another plugin…', run: () => begin('move') }] : []),
+  { title: 'Remove hook…', danger: true, run: () => begin('remove') },
+])
+const WORDS = { rename: 'Rename', move: 'Move', remove: 'Remove' }
 
 async function done(): Promise<void> {
   const to = doing.value === 'rename' ? name.value : doing.value === 'remove' ? '' : props.hook.name
@@ -43,17 +49,19 @@ async function done(): Promise<void> {
   <fieldset>
     <legend class="hidden">Name and place</legend>
     <div v-if="!doing" class="row">
-      <button type="button" class="toggle" @click="begin('rename')">Rename</button>
-      <button v-if="others.length" type="button" class="toggle" @click="begin('move')">Move</button>
-      <button type="button" class="toggle" @click="begin('remove')">Remove</button>
+      <strong class="fill">Definition</strong>
+      <ActionMenu label="Hook actions" :actions="actions" />
     </div>
     <template v-else>
-      <input v-if="doing === 'rename'" v-model.trim="name" aria-label="New name of the hook" @keydown.esc="doing = null" />
-      <select v-if="doing === 'move'" v-model="plugin" aria-label="Plugin to move it to">
-        <option v-for="each in others" :key="each.name">{{ each.name }}</option>
-      </select>
+      <v-text-field v-if="doing === 'rename'" v-model.trim="name" aria-label="New name of the hook" @keydown.esc="doing = null" />
+      <v-select
+        v-if="doing === 'move'"
+        v-model="plugin"
+        aria-label="Plugin to move it to"
+        :items="others.map((each) => ({ value: each.name, title: each.name }))"
+      />
       <CodeChangePanel v-if="change" :change="change" :word="WORDS[doing]" :done="done" @cancel="doing = null" />
-      <button v-else type="button" class="toggle" @click="doing = null">Cancel</button>
+      <v-btn v-else variant="outlined" @click="doing = null">Cancel</v-btn>
     </template>
   </fieldset>
 </template>
@@ -71,10 +79,5 @@ fieldset {
 .hidden {
   position: absolute;
   left: -999px;
-}
-input,
-select {
-  width: 100%;
-  margin-bottom: 4px;
 }
 </style>

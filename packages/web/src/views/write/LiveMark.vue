@@ -8,7 +8,7 @@ import { useReleases } from '../../stores/releases'
 const props = defineProps<{ file: string | null; plugin: string }>()
 const project = useProject()
 const releases = useReleases()
-// Whatever is kept makes the project's info anew; the sheet is wanted first.
+// Whatever is kept makes the project's info again; the sheet is wanted first.
 watchDebounced(() => project.info, releases.load, { debounce: 400, immediate: true })
 const waits = computed(
   () => props.file !== null && releases.plugin(props.plugin)?.working.files.some(({ file }) => file === props.file),
@@ -20,9 +20,9 @@ const waits = computed(
     v-if="waits"
     class="small mark"
     :to="{ name: 'release', params: { plugin } }"
-    title="What runs on saves is another text"
+    title="The released version differs from this one"
   >
-    not live yet
+    not released
   </router-link>
 </template>
 

@@ -20,8 +20,8 @@ const plugin = ref(props.plugin)
 const problem = computed(() => {
   const wanted = name.value.trim()
   if (wanted === '') return null
-  if (!/^[a-z][a-z0-9-]*$/.test(wanted)) return 'Small letters, digits and - only, a letter first.'
-  if (hooks.hook(wanted)) return 'There is a hook of that name already.'
+  if (!/^[a-z][a-z0-9-]*$/.test(wanted)) return 'Use lower-case letters, digits and hyphens, starting with a letter.'
+  if (hooks.hook(wanted)) return 'A hook with that name already exists.'
   return null
 })
 const ready = computed(() => name.value.trim() !== '' && problem.value === null && table.value !== '' && plugin.value !== '')
@@ -41,23 +41,17 @@ async function make(): Promise<void> {
 
 <template>
   <form class="new line-b small" aria-label="New hook" @submit.prevent="make" @keydown.esc="emit('done')">
-    <label>Name <input v-model="name" autofocus placeholder="lot-bay-from-site" aria-label="Name of the hook" /></label>
+    <v-text-field label="Name" v-model="name" autofocus placeholder="lot-bay-from-site" />
     <p v-if="problem" class="refused" role="alert">{{ problem }}</p>
-    <label
-      >Table
-      <select v-model="table" aria-label="Table of the new hook">
-        <option v-for="each in project.tables" :key="each.name" :value="each.name">{{ each.label }}</option>
-      </select></label
-    >
-    <label
-      >Plugin
-      <select v-model="plugin" aria-label="Plugin of the new hook">
-        <option v-for="each in project.info?.plugins ?? []" :key="each.name">{{ each.name }}</option>
-      </select></label
-    >
+    <v-select label="Table" v-model="table" :items="project.tables.map((each) => ({ value: each.name, title: each.label }))" />
+    <v-select
+      label="Plugin"
+      v-model="plugin"
+      :items="(project.info?.plugins ?? []).map((each) => ({ value: each.name, title: each.name }))"
+    />
     <div class="row">
-      <v-btn size="small" variant="flat" color="primary" type="submit" :disabled="!ready">Write it</v-btn>
-      <v-btn size="small" @click="emit('done')">Cancel</v-btn>
+      <v-btn variant="flat" color="primary" type="submit" :disabled="!ready">Create hook</v-btn>
+      <v-btn @click="emit('done')">Cancel</v-btn>
     </div>
   </form>
 </template>
@@ -73,10 +67,5 @@ label {
   display: grid;
   grid-template-columns: 52px 1fr;
   align-items: center;
-}
-input,
-select {
-  min-width: 0;
-  width: 100%;
 }
 </style>

@@ -1,54 +1,64 @@
 <script setup lang="ts">
 import type { Place, RowOut } from '@patient-hook/contract'
-import { show } from '../../lib/text'
-import ChangeMark from '../../components/ChangeMark.vue'
+import { computed, ref, watch } from 'vue'
+import type { GridColumn } from '../../components/grid/columns'
+import DataGrid from '../../components/grid/DataGrid.vue'
 import TypedOver from '../../components/TypedOver.vue'
+import ValueMark from '../../components/ValueMark.vue'
+import type { CellAt } from '../../lib/cell-keys'
+import { isSet, show } from '../../lib/text'
 import { wroteOn } from './written'
 
 /** The records that effects changed, one line for each value. */
-defineProps<{ ripples: readonly RowOut[]; line: Place | null }>()
+const props = defineProps<{ ripples: readonly RowOut[]; line: Place | null }>()
 const emit = defineEmits<{ choose: [row: RowOut, at: Place | null] }>()
+
+const COLUMNS: GridColumn[] = [
+  { key: 'record', title: 'record', heading: true },
+  { key: 'depth', title: 'depth', number: true },
+  { key: 'field', title: 'field' },
+  { key: 'was', title: 'was' },
+  { key: 'now', title: 'now' },
+  { key: 'by', title: 'by' },
+]
+const lines = computed(() => props.ripples.flatMap((row) => row.changes.map((change) => ({ row, change }))))
+function textAt(index: number, key: string): string {
+  const { row, change } = lines.value[index]!
+  if (key === 'record') return `${row.table} ${row.id}`
+  if (key === 'depth') return String(row.depth)
+  return key === 'field' ? change.field : key === 'by' ? change.by : show(key === 'was' ? change.from : change.to)
+}
+const at = ref<CellAt | null>(null)
+watch(at, (cell) => {
+  const line = cell && lines.value[cell.row]
+  if (line) emit('choose', line.row, line.change.at ?? null)
+})
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" aria-label="Ripples">
-    <table class="data-grid">
-      <thead>
-        <tr>
-          <th scope="col">record</th>
-          <th scope="col">depth</th>
-          <th scope="col">field</th>
-          <th scope="col">was</th>
-          <th scope="col">now</th>
-          <th scope="col">by</th>
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="row in ripples" :key="`${row.table}${row.id}${row.depth}`">
-          <tr
-            v-for="change in row.changes"
-            :key="change.field"
-            :class="{ here: wroteOn(change, line) }"
-            @click="emit('choose', row, change.at ?? null)"
-          >
-            <td>{{ row.table }} {{ row.id }}</td>
-            <td>{{ row.depth }}</td>
-            <td>{{ change.field }}</td>
-            <td class="quiet">{{ show(change.from) }}</td>
-            <td>
-              <ChangeMark :change="change" /> {{ show(change.to) }}
-              <TypedOver v-if="change.overwrites !== undefined" :typed="change.overwrites" :by="change.by" />
-            </td>
-            <td>{{ change.by }}</td>
-          </tr>
-        </template>
-      </tbody>
-    </table>
-  </div>
+  <DataGrid
+    v-model:at="at"
+    label="Ripples"
+    :columns="COLUMNS"
+    :count="lines.length"
+    :cell-text="textAt"
+    :cell-class="(row) => ({ here: wroteOn(lines[row]!.change, line) })"
+    ranged
+  >
+    <template #cell="{ row, column }">
+      <ValueMark v-if="column.key === 'now' && isSet(lines[row]!.change)" :kind="lines[row]!.change.kind" />
+      {{ textAt(row, column.key) }}
+      <TypedOver
+        v-if="column.key === 'now' && lines[row]!.change.overwrites !== undefined"
+        :typed="lines[row]!.change.overwrites!"
+        :by="lines[row]!.change.by"
+      />
+    </template>
+  </DataGrid>
 </template>
 
 <style scoped>
-tr.here td {
+:deep(.here) {
   background: rgba(var(--v-theme-copper), 0.26);
 }
 </style>

@@ -7,36 +7,40 @@ defineProps<{ table: Table; ms: number | null }>()
 const scenario = defineModel<Scenario>({ required: true })
 const project = useProject()
 const EVENTS = [
-  { value: 'create', word: 'as new' },
-  { value: 'update', word: 'with a change' },
-  { value: 'delete', word: 'as removed' },
+  { value: 'create', word: 'as new records' },
+  { value: 'update', word: 'with a changed field' },
+  { value: 'delete', word: 'as deletions' },
 ] as const
 </script>
 
 <template>
   <div class="controls line-b small">
-    <strong>What a save does</strong>
-    <label
-      >to the rows of
-      <select v-model="scenario.fixtures" aria-label="Rows of">
-        <option v-for="set in project.info?.fixtures ?? []" :key="set.name" :value="set.name">
-          {{ set.name }} ({{ set.tables[table.name] ?? 0 }})
-        </option>
-        <option :value="null">the live records</option>
-      </select>
-    </label>
-    <label
-      >saved
-      <select v-model="scenario.event" aria-label="Saved">
-        <option v-for="event in EVENTS" :key="event.value" :value="event.value">{{ event.word }}</option>
-      </select>
-    </label>
-    <label v-if="scenario.event === 'update'"
-      >of
-      <select v-model="scenario.field" aria-label="Changed field">
-        <option v-for="field in table.fields" :key="field.name" :value="field.name">{{ field.label }}</option>
-      </select>
-    </label>
+    <slot name="before" />
+    <v-select
+      prefix="Rows:"
+      aria-label="Rows of"
+      v-model="scenario.fixtures"
+      :items="[
+        ...(project.info?.fixtures ?? []).map((set) => ({
+          value: set.name,
+          title: `${set.name} (${set.tables[table.name] ?? 0})`,
+        })),
+        { value: null, title: 'the live records' },
+      ]"
+    />
+    <v-select
+      prefix="Saved:"
+      aria-label="Saved"
+      v-model="scenario.event"
+      :items="EVENTS.map((event) => ({ value: event.value, title: event.word }))"
+    />
+    <v-select
+      v-if="scenario.event === 'update'"
+      prefix="Field:"
+      aria-label="Changed field"
+      v-model="scenario.field"
+      :items="table.fields.map((field) => ({ value: field.name, title: field.label }))"
+    />
     <span class="fill" />
     <span v-if="ms !== null" class="quiet">{{ ms }} ms</span>
     <slot />
@@ -51,8 +55,5 @@ const EVENTS = [
   padding: 4px 12px;
   background: rgb(var(--v-theme-background));
   flex-wrap: wrap;
-}
-.controls select {
-  margin-left: 3px;
 }
 </style>

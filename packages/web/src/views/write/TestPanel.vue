@@ -20,17 +20,17 @@ const counts = computed(() => {
 <template>
   <div class="column panel" aria-live="polite">
     <form class="controls line-b small" @submit.prevent="emit('run')">
-      <label>only with <input v-model="filter" type="search" placeholder="text of file or name" /></label>
-      <label><input v-model="narrow" type="checkbox" /> only what a change of {{ hook }} may concern</label>
-      <v-btn size="small" variant="outlined" color="primary" type="submit" :disabled="running">Run</v-btn>
+      <v-text-field type="search" label="Filter" v-model="filter" placeholder="file or test name" />
+      <v-checkbox v-model="narrow" :label="`only tests affected by ${hook}`" />
+      <v-btn variant="outlined" color="primary" type="submit" :disabled="running">Run</v-btn>
     </form>
     <JobLine :job="job" :running="running" label="Tests run" of="files" @stop="emit('stop')" />
     <EmptyState v-if="running && !results?.length" title="Running…"
-      >Each test starts from its fixture set and keeps nothing.</EmptyState
+      >Each test starts from its fixture set and leaves no records behind.</EmptyState
     >
-    <EmptyState v-else-if="!results" title="Not run yet">Run the tests of this plugin with Ctrl+Shift+Enter.</EmptyState>
-    <EmptyState v-else-if="results.length === 0" title="No test to run"
-      >The plugin has none, or none that fits: put a file ending in .test.ts into its tests/ folder.</EmptyState
+    <EmptyState v-else-if="!results" title="Not run yet">Press Ctrl+Shift+Enter to run this plugin’s tests.</EmptyState>
+    <EmptyState v-else-if="results.length === 0" title="No tests found"
+      >Add a file ending in .test.ts to the plugin’s tests/ folder.</EmptyState
     >
     <template v-else>
       <div class="head line-b">
@@ -55,15 +55,6 @@ const counts = computed(() => {
   flex-wrap: wrap;
   gap: 4px 14px;
   padding: 4px 12px;
-}
-.controls input[type='search'] {
-  font: inherit;
-  color: inherit;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 4px;
-  padding: 1px 6px;
-  width: 16em;
 }
 .head {
   padding: 5px 12px;

@@ -21,7 +21,7 @@ import TestPanel from './TestPanel.vue'
 import TryFunction from './try/TryFunction.vue'
 import { provideWrite } from './write-state'
 
-/** Writing a hook: its place among the others, its code, and what it does to real rows. */
+/** Writing a hook: its place among the others, its code, and its effect on real rows. */
 
 const route = useRoute()
 const router = useRouter()
@@ -45,7 +45,7 @@ const counts = computed(() =>
 )
 /** The first thing that keeps the sheet from being whole. */
 const trouble = computed(() => error.value?.report ?? sheet.value?.error ?? null)
-/** Errors of single rows, of which one is said above the sheet. */
+/** Errors of single rows, of which one is shown above the sheet. */
 const rowTrouble = computed(
   () => sheet.value?.refusals.find((each) => each.code.startsWith('hook/') && each.code !== 'hook/refused') ?? null,
 )
@@ -92,10 +92,10 @@ function goToPlace(place: Place): void {
   else void pane.value?.show(place.file, place.line)
 }
 
-/** No sheet yet, and nothing that stands in its way. */
+/** No sheet yet, and nothing that is in its way. */
 const waiting = computed(() => !error.value && (!sheet.value || sheet.value.table !== table.value?.name))
 const reading = computed(() => hook.value !== undefined && !hooks.isRead(hook.value.file))
-const PANELS = { sheet: 'Effect sheet', tests: 'Tests', function: 'Try a function' } as const
+const PANELS = { sheet: 'Effect sheet', tests: 'Tests', function: 'Try function' } as const
 const panel = ref<keyof typeof PANELS>('sheet')
 async function runTests(): Promise<void> {
   panel.value = 'tests'
@@ -116,9 +116,9 @@ useEventListener('beforeunload', (event) => {
     <SplitBox class="fill">
       <Pane :size="18" :min-size="12"><HookList :chosen="name" :ran="sheet?.ran ?? {}" /></Pane>
       <Pane :size="82">
-        <EmptyState v-if="name && hooks.isComing(name)" :title="`Reading the code of ${name}…`" role="status" />
+        <EmptyState v-if="name && hooks.isComing(name)" :title="`Loading ${name}…`" role="status" />
         <EmptyState v-else-if="!hook || !table" :title="name ? `There is no hook ${name}` : 'No hooks yet'"
-          >Choose a hook at the left, or write a new one.</EmptyState
+          >Choose a hook on the left, or create one.</EmptyState
         >
         <SplitBox v-else horizontal>
           <Pane :size="58" :min-size="20" class="column">
@@ -137,13 +137,13 @@ useEventListener('beforeunload', (event) => {
           </Pane>
           <Pane :size="42" :min-size="15" class="column">
             <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null">
-              <label v-if="panel === 'sheet'"><input v-model="allFields" type="checkbox" /> all fields</label>
-              <PanelSwitch v-model="panel" :panels="PANELS" label="Below the code" />
+              <template #before><PanelSwitch v-model="panel" :panels="PANELS" label="Below the code" /></template>
+              <v-checkbox v-if="panel === 'sheet'" v-model="allFields" label="All fields" />
             </SheetControls>
             <template v-if="panel === 'sheet'">
               <ErrorNote v-if="trouble ?? rowTrouble" :error="(trouble ?? rowTrouble)!" />
-              <EmptyState v-if="waiting" title="Rehearsing a save of these rows…" role="status">{{
-                reading ? 'The code is being read; the sheet comes with its first rehearsal.' : ''
+              <EmptyState v-if="waiting" title="Rehearsing…" role="status">{{
+                reading ? 'Effect sheet appears after the first rehearsal.' : ''
               }}</EmptyState>
               <EffectSheet
                 v-if="sheet && sheet.table === table.name && !error"

@@ -3,13 +3,15 @@ import { ref, shallowRef, watch, type Ref } from 'vue'
 import { formatted, warmUpFormatter } from '../../language/client'
 import { ApiError } from '../../lib/api'
 import { useDrafts } from '../../stores/drafts'
+import { useNotices } from '../../stores/notices'
 
 /** Saving the files of the tabs: formatted first, then kept all at once as the working copy. */
 export function useSaving(files: Ref<readonly string[]>) {
   const drafts = useDrafts()
+  const notices = useNotices()
   const error = shallowRef<ApiError | null>(null)
   const saving = ref(false)
-  // Whoever has begun to write will keep it.
+  // A user who has begun to write will keep it.
   watch(
     () => files.value.some(drafts.hasEdits),
     (begun) => begun && warmUpFormatter(),
@@ -21,7 +23,7 @@ export function useSaving(files: Ref<readonly string[]>) {
     const before = drafts.textOf(file)
     try {
       const text = await formatted(before)
-      // Whoever typed on meanwhile keeps what they typed.
+      // A user who typed on meanwhile keeps what they typed.
       if (drafts.textOf(file) === before) drafts.write(file, text)
     } catch {
       // Code that cannot be parsed is saved as it is, or refused by the server with the place of the error.
@@ -39,6 +41,7 @@ export function useSaving(files: Ref<readonly string[]>) {
     saving.value = true
     try {
       await drafts.save(changed, format)
+      notices.say(changed.length === 1 ? `Saved ${changed[0]!.replace(/^.*\//, '')}` : `Saved ${changed.length} files`)
       error.value = null
     } catch (thrown) {
       if (!(thrown instanceof ApiError)) throw thrown

@@ -28,7 +28,7 @@ export function useSheet(hook: Ref<HookInfo | undefined>, table: Ref<Table | und
   const busy = ref(false)
   /** Values of all fields are looked at, not only of those that the hook or anything else touches. */
   const allFields = ref(false)
-  /** The row whose values stand beside the code; null for the first. */
+  /** The row whose values are shown beside the code; null for the first. */
   const focus = ref<number | null>(null)
   let going: AbortController | null = null
 

@@ -3,7 +3,7 @@ import { api } from '../../lib/api'
 import { useJob } from '../../lib/use-job'
 import { useDrafts } from '../../stores/drafts'
 
-/** A run of unit tests, with the texts as they stand in the editor. */
+/** A run of unit tests, with the texts as edited. */
 export function useTests() {
   const drafts = useDrafts()
   const { begin, ...job } = useJob('tests')

@@ -10,8 +10,8 @@ import { useTabs } from './use-tabs'
 import { useTests } from './use-tests'
 
 /**
- * All that Write holds while a hook is open, in one place: which hook, its files and their tabs, what is said of the open one, the sheet,
- * the test run, and saving. Texts that are not saved outlive the view: they stand in stores/drafts.
+ * All that Write holds while a hook is open, in one place: which hook, its files and their tabs, what is shown of the open one, the sheet,
+ * the test run, and saving. Texts that are not saved outlive the view: they is in stores/drafts.
  */
 function makeWriteState() {
   const route = useRoute()

@@ -8,10 +8,10 @@ import { ApiError, api } from '../../../lib/api'
 import { rowsAsCsv, rowsAsJson } from '../../../lib/copy-rows'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useProject } from '../../../stores/project'
-import FieldValues from '../FieldValues.vue'
+import FieldValues from '../../../components/fields/FieldValues.vue'
 import { effectWords, removalWords } from '../../../lib/effect-words'
 
-/** What is done with the records that were chosen: copied, or changed or removed in one save, of which it is seen first what it does. */
+/** Actions on the selected records: copy, or change or remove them in one save after a preview. */
 const props = defineProps<{
   table: Table
   ids: ReadonlySet<number>
@@ -86,37 +86,37 @@ const written = computed(() => (preview.value?.outcome.rows ?? []).filter(({ cha
 </script>
 
 <template>
-  <section class="chosen line-b small" aria-label="Chosen records">
+  <section class="chosen line-b small" aria-label="Selected records">
     <div class="row">
-      <strong>{{ count }} chosen</strong>
-      <button type="button" class="toggle" :disabled="busy" @click="copy('CSV')">Copy CSV</button>
-      <button type="button" class="toggle" :disabled="busy" @click="copy('JSON')">Copy JSON</button>
-      <button
-        type="button"
-        class="toggle"
+      <strong>{{ count }} selected</strong>
+      <v-btn variant="outlined" :disabled="busy" @click="copy('CSV')">Copy CSV</v-btn>
+      <v-btn variant="outlined" :disabled="busy" @click="copy('JSON')">Copy JSON</v-btn>
+      <v-btn
+        variant="outlined"
+        :active="doing === 'change'"
         :aria-pressed="doing === 'change'"
         @click="doing = doing === 'change' ? null : 'change'"
       >
         Change…
-      </button>
-      <button
-        type="button"
-        class="toggle"
+      </v-btn>
+      <v-btn
+        variant="outlined"
+        :active="doing === 'remove'"
         :aria-pressed="doing === 'remove'"
         @click="doing = doing === 'remove' ? null : 'remove'"
       >
         Remove…
-      </button>
+      </v-btn>
       <span class="fill quiet" role="status">{{ copied }}</span>
-      <button type="button" class="toggle" @click="emit('clear')">Choose none</button>
+      <v-btn variant="outlined" @click="emit('clear')">Clear selection</v-btn>
     </div>
     <div v-if="doing" class="row wrap">
       <template v-if="doing === 'change'">
-        <span>In each of them set</span>
+        <span>Set in each record</span>
         <FieldValues v-model="values" :table="table" />
       </template>
-      <span v-else>All of them are removed in one save.</span>
-      <v-btn size="small" variant="outlined" color="primary" :disabled="busy || !canLook" @click="look">What it does</v-btn>
+      <span v-else>All selected records are removed in one save.</span>
+      <v-btn variant="outlined" color="primary" :disabled="busy || !canLook" @click="look">Preview</v-btn>
       <BusyButton
         v-if="preview"
         variant="flat"
@@ -131,7 +131,7 @@ const written = computed(() => (preview.value?.outcome.rows ?? []).filter(({ cha
     <template v-if="preview && !refused">
       <p role="status">{{ effectWords(preview.outcome) }} {{ doing === 'remove' ? removalWords(preview.outcome) : '' }}</p>
       <div class="scroll changes">
-        <ChangeTable label="What it does" :records="written.slice(0, MOST)" :words="['is', 'would be']" rehearsed />
+        <ChangeTable label="Preview" :records="written.slice(0, MOST)" :words="['is', 'would be']" rehearsed />
       </div>
       <p v-if="written.length > MOST" class="quiet">the first {{ MOST }} of {{ written.length }} records</p>
     </template>

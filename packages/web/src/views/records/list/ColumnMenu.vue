@@ -20,45 +20,36 @@ function move(at: number, by: number): void {
 <template>
   <MenuBox title="Columns">
     <div v-for="(name, at) in columns" :key="name" class="row">
-      <label class="fill"
-        ><input
-          type="checkbox"
-          checked
-          :disabled="columns.length === 1"
-          @change="
-            emit(
-              'change',
-              columns.filter((each) => each !== name),
-            )
-          "
-        />
-        {{ labelOf(name) }}</label
-      >
-      <button
-        type="button"
-        class="toggle"
-        :disabled="at === 0"
-        :aria-label="`${labelOf(name)} to the left`"
-        @click="move(at, -1)"
-      >
+      <v-checkbox
+        class="fill"
+        :model-value="true"
+        :disabled="columns.length === 1"
+        @update:model-value="
+          emit(
+            'change',
+            columns.filter((each) => each !== name),
+          )
+        "
+        :label="labelOf(name)"
+      />
+      <v-btn variant="outlined" :disabled="at === 0" :aria-label="`${labelOf(name)} to the left`" @click="move(at, -1)">
         ←
-      </button>
-      <button
-        type="button"
-        class="toggle"
+      </v-btn>
+      <v-btn
+        variant="outlined"
         :disabled="at === columns.length - 1"
         :aria-label="`${labelOf(name)} to the right`"
         @click="move(at, 1)"
       >
         →
-      </button>
+      </v-btn>
     </div>
     <div v-for="name in hidden" :key="name" class="row">
-      <label class="fill quiet"><input type="checkbox" @change="emit('change', [...columns, name])" /> {{ labelOf(name) }}</label>
+      <v-checkbox class="fill quiet" @update:model-value="emit('change', [...columns, name])" :label="labelOf(name)" />
     </div>
-    <button
-      type="button"
-      class="toggle all"
+    <v-btn
+      variant="outlined"
+      class="all"
       @click="
         emit(
           'change',
@@ -66,8 +57,8 @@ function move(at: number, by: number): void {
         )
       "
     >
-      All, as in the table
-    </button>
+      Show all columns
+    </v-btn>
   </MenuBox>
 </template>
 

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { CsvColumn, CsvMapping, Table } from '@patient-hook/contract'
 import { useProject } from '../../../stores/project'
+import PlainTable from '../../../components/grid/PlainTable.vue'
 
-/** What each column of a file is read as: a field, or the id; a link by the record's id or by what people call it. */
+/** What each column of a file field: a field, or the id; a link by the record's id or by what people call it. */
 const props = defineProps<{ table: Table; columns: readonly CsvColumn[] }>()
 const mapping = defineModel<CsvMapping>({ required: true })
 const project = useProject()
@@ -25,12 +26,12 @@ const isTaken = (name: string, head: string) =>
 </script>
 
 <template>
-  <table class="plain-table" aria-label="Columns of the file">
+  <PlainTable label="Columns of the file">
     <thead>
       <tr>
         <th scope="col">column</th>
-        <th scope="col">holds</th>
-        <th scope="col">is read as</th>
+        <th scope="col">sample values</th>
+        <th scope="col">field</th>
       </tr>
     </thead>
     <tbody>
@@ -38,30 +39,34 @@ const isTaken = (name: string, head: string) =>
         <td class="mono">{{ head }}</td>
         <td class="quiet samples">{{ samples.join(' · ') }}</td>
         <td class="row">
-          <select
-            :value="mapping[head]?.field ?? ''"
-            :aria-label="`${head} is read as`"
-            @change="set(head, ($event.target as HTMLSelectElement).value)"
-          >
-            <option value="">not at all</option>
-            <option value="id" :disabled="isTaken('id', head)">id</option>
-            <option v-for="field in table.fields" :key="field.name" :value="field.name" :disabled="isTaken(field.name, head)">
-              {{ field.label }}
-            </option>
-          </select>
-          <select
+          <v-select
+            :model-value="mapping[head]?.field ?? ''"
+            :aria-label="`Field for ${head}`"
+            @update:model-value="set(head, $event)"
+            :items="[
+              { value: '', title: 'ignore' },
+              { value: 'id', title: 'id', props: { disabled: isTaken('id', head) } },
+              ...table.fields.map((field) => ({
+                value: field.name,
+                title: field.label,
+                props: { disabled: isTaken(field.name, head) },
+              })),
+            ]"
+          />
+          <v-select
             v-if="targetOf(head)"
-            :value="mapping[head]?.by ?? ''"
-            :aria-label="`${head} names it by`"
-            @change="setBy(head, ($event.target as HTMLSelectElement).value)"
-          >
-            <option value="">by id of {{ targetOf(head)!.label }}</option>
-            <option v-for="field in namesOf(head)" :key="field.name" :value="field.name">by {{ field.label }}</option>
-          </select>
+            :model-value="mapping[head]?.by ?? ''"
+            :aria-label="`${head} matches by`"
+            @update:model-value="setBy(head, $event)"
+            :items="[
+              { value: '', title: `by id of ${targetOf(head)!.label}` },
+              ...namesOf(head).map((field) => ({ value: field.name, title: `by ${field.label}` })),
+            ]"
+          />
         </td>
       </tr>
     </tbody>
-  </table>
+  </PlainTable>
 </template>
 
 <style scoped>
@@ -69,8 +74,5 @@ const isTaken = (name: string, head: string) =>
   max-width: 260px;
   overflow: hidden;
   text-overflow: ellipsis;
-}
-select {
-  max-width: 190px;
 }
 </style>

@@ -13,6 +13,7 @@ const unsaved = new Map<string, Unsaved>()
 import type { CsvColumns as Columns, CsvMapping, CsvResult, Table } from '@patient-hook/contract'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import ChangeTable from '../../../components/ChangeTable.vue'
+import FilePick from '../../../components/FilePick.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import JobLine from '../../../components/JobLine.vue'
 import { api, type CsvFile } from '../../../lib/api'
@@ -20,6 +21,7 @@ import { download } from '../../../lib/download'
 import { placeOf } from '../../../lib/text'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useJob } from '../../../lib/use-job'
+import { ICONS } from '../../../theme/icons'
 import { useProject } from '../../../stores/project'
 import CsvColumns from './CsvColumns.vue'
 
@@ -36,7 +38,6 @@ const mapping = ref<CsvMapping>({})
 const { error, busy, attempt } = useAttempt()
 const { results, job, error: failed, running, begin, stop } = useJob('csv')
 const partial = ref(false)
-const safe = ref(true)
 /** What was rehearsed last; it is shown as long as it is what would be kept. */
 const rehearsed = ref('')
 const keeping = ref(false)
@@ -51,16 +52,12 @@ const result = computed<CsvResult | null>(() =>
 const good = computed(() => (result.value ? result.value.created + result.value.changed + result.value.same : 0))
 const isMapped = computed(() => Object.values(mapping.value).some((use) => use !== null))
 
-const csvOut = () =>
+const csvOut = (safe: boolean) =>
   attempt(async () => {
-    const { name, text } = await api.tableCsv(props.table.name, safe.value)
+    const { name, text } = await api.tableCsv(props.table.name, safe)
     download(name, text, 'text/csv')
   })
-async function choose(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const [chosen] = input.files ?? []
-  input.value = ''
-  if (!chosen) return
+async function choose(chosen: File): Promise<void> {
   close()
   await attempt(async () => {
     const given = { file: chosen.name, text: await chosen.text() }
@@ -133,14 +130,21 @@ onBeforeUnmount(() => leave(props.table.name))
 
 <template>
   <span class="row">
-    <button type="button" class="toggle" :disabled="busy" @click="csvOut">CSV out</button>
-    <label
-      class="small"
-      title="Puts an apostrophe before text that a spreadsheet would run as a formula. Turn it off for a file that is imported here again."
-    >
-      <input v-model="safe" type="checkbox" /> safe for spreadsheets
-    </label>
-    <label class="toggle pick">CSV in<input type="file" accept=".csv,.tsv,.txt" aria-label="CSV file" @change="choose" /></label>
+    <v-menu>
+      <template #activator="{ props: activator }">
+        <v-btn v-bind="activator" variant="outlined" :disabled="busy" :append-icon="ICONS.open">Export</v-btn>
+      </template>
+      <v-list role="menu" aria-label="Export">
+        <v-list-item
+          role="menuitem"
+          title="Export CSV for spreadsheets"
+          subtitle="formulas are escaped with an apostrophe"
+          @click="csvOut(true)"
+        />
+        <v-list-item role="menuitem" title="Export CSV unchanged" subtitle="for importing again" @click="csvOut(false)" />
+      </v-list>
+    </v-menu>
+    <FilePick word="Import…" label="CSV file" accept=".csv,.tsv,.txt" @file="choose" />
   </span>
   <p v-if="stopped" class="small" role="status">
     Stopped after {{ handled(stopped) }} of {{ stopped.rows }} rows<template v-if="stopped.error"
@@ -150,15 +154,15 @@ onBeforeUnmount(() => leave(props.table.name))
       >Resume or undo it</router-link
     >
   </p>
-  <section v-if="file || error" class="panel line-b small" aria-label="CSV in">
+  <section v-if="file || error" class="panel line-b small" aria-label="Import CSV">
     <ErrorNote v-if="error ?? failed" :error="(error ?? failed)!.report" />
     <template v-if="file && known">
       <p>
-        <strong>{{ file.file }}</strong>, {{ known.rows === 1 ? '1 row' : `${known.rows} rows` }}. Rows with an id change that
-        record; the others are new.
+        <strong>{{ file.file }}</strong>, {{ known.rows === 1 ? '1 row' : `${known.rows} rows` }}. Rows with an id update that
+        record. Other rows create records.
       </p>
       <CsvColumns v-model="mapping" :table="table" :columns="known.columns" />
-      <label><input v-model="partial" type="checkbox" /> keep the good rows when others are refused or cannot be read</label>
+      <v-checkbox v-model="partial" label="Import valid rows even if others are refused" />
       <JobLine :job="job" :running="running" :label="keeping ? 'Rows saved' : 'Rows rehearsed'" of="rows" @stop="stop" />
     </template>
     <template v-if="result">
@@ -166,7 +170,7 @@ onBeforeUnmount(() => leave(props.table.name))
         {{ good }} of {{ result.rows }} rows would be saved: {{ result.created }} new, {{ result.changed }} changed,
         {{ result.same }} as they are; {{ result.ripples }} other {{ result.ripples === 1 ? 'record' : 'records' }} with them.
       </p>
-      <p v-else class="refused" role="status">Nothing would be kept.</p>
+      <p v-else class="refused" role="status">This import would fail.</p>
       <ul v-if="result.refusals.length" class="refused">
         <li v-for="(refusal, index) in result.refusals.slice(0, MOST)" :key="index">
           row {{ refusal.row }}: {{ refusal.message }}
@@ -176,39 +180,25 @@ onBeforeUnmount(() => leave(props.table.name))
       </ul>
       <ErrorNote v-else-if="result.error" :error="result.error" />
       <div v-if="result.records.length && !result.error" class="scroll changes">
-        <ChangeTable label="What it does" :records="result.records" :words="['is', 'would be']" rehearsed />
+        <ChangeTable label="Preview" :records="result.records" :words="['is', 'would be']" rehearsed />
       </div>
     </template>
     <span class="row">
-      <v-btn v-if="file" size="small" variant="outlined" color="primary" :disabled="running || !isMapped" @click="rehearse"
-        >What it does</v-btn
-      >
+      <v-btn v-if="file" variant="outlined" color="primary" :disabled="running || !isMapped" @click="rehearse">Preview</v-btn>
       <v-btn
         v-if="file"
-        size="small"
         variant="flat"
         color="primary"
         :disabled="running || !result || Boolean(result.error) || good === 0"
         @click="keep"
-        >Save them</v-btn
+        >Import rows</v-btn
       >
-      <v-btn size="small" @click="close">{{ file ? `Discard ${file.file}` : 'Close' }}</v-btn>
+      <v-btn @click="close">{{ file ? `Discard ${file.file}` : 'Close' }}</v-btn>
     </span>
   </section>
 </template>
 
 <style scoped>
-.pick {
-  cursor: pointer;
-}
-.pick input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.pick:focus-within {
-  outline: 2px solid rgb(var(--v-theme-primary));
-}
 .panel {
   flex-basis: 100%;
   display: flex;

@@ -5,12 +5,16 @@ import MenuBox from '../../../components/MenuBox.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
 import { useAttempt } from '../../../lib/use-attempt'
+import { useNotices } from '../../../stores/notices'
 import { useProject } from '../../../stores/project'
+import IconButton from '../../../components/IconButton.vue'
+import { ICONS } from '../../../theme/icons'
 
 /** Views of the list that are kept by a name, for everybody: taken, kept, removed. */
 const props = defineProps<{ table: Table; list: ListQuery }>()
 const emit = defineEmits<{ take: [list: ListQuery] }>()
 const project = useProject()
+const notices = useNotices()
 const views = shallowRef<readonly ListView[]>([])
 const name = ref('')
 const { error, busy, attempt } = useAttempt()
@@ -35,33 +39,38 @@ const keep = () =>
     name.value = ''
   })
 const remove = (view: ListView) =>
-  attempt(async () => (views.value = (await api.removeListView(props.table.name, view.name)).views))
+  attempt(async () => {
+    const { name: table } = props.table
+    views.value = (await api.removeListView(table, view.name)).views
+    notices.say(`Deleted view ${view.name}`, () =>
+      attempt(async () => (views.value = (await api.keepListView(table, view.name, view.query, view.user)).views)),
+    )
+  })
 </script>
 
 <template>
   <MenuBox ref="menu" :title="current ? current.name : 'Views'">
     <p v-if="views.length === 0" class="quiet">
-      None is kept yet. A view is the search, the filter, the order and the columns of this list under a name.
+      No saved views yet. A view stores the search, filter, sort order and columns of this list.
     </p>
     <ul aria-label="Views of this list">
       <li v-for="view in views" :key="view.name" class="row">
-        <button
-          type="button"
+        <v-btn
           class="link fill name"
           :aria-current="view === current ? 'true' : undefined"
-          :title="`kept by ${view.user}`"
+          :title="`saved by ${view.user}`"
           @click="take(view)"
         >
           {{ view.name }}
-        </button>
-        <button type="button" class="toggle" :disabled="busy" :aria-label="`Remove the view ${view.name}`" @click="remove(view)">
-          ×
-        </button>
+        </v-btn>
+        <IconButton :icon="ICONS.close" :label="`Delete view ${view.name}`" :disabled="busy" @click="remove(view)" />
       </li>
     </ul>
     <form class="row" @submit.prevent="keep">
-      <input v-model="name" placeholder="Name of this view" aria-label="Name of this view" maxlength="60" />
-      <button type="submit" class="toggle" :disabled="busy || name.trim() === ''">{{ taken ? 'Replace' : 'Keep' }}</button>
+      <v-text-field v-model="name" placeholder="Name of this view" aria-label="Name of this view" maxlength="60" />
+      <v-btn type="submit" variant="outlined" :disabled="busy || name.trim() === ''">{{
+        taken ? 'Replace view' : 'Save view'
+      }}</v-btn>
     </form>
     <ErrorNote v-if="error" :error="error.report" />
   </MenuBox>

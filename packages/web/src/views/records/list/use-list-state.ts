@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { conditionsOf, whereOf, type Condition, type Where } from '../../../lib/conditions'
 import { addressOfList, listInAddress } from '../../../lib/list-address'
 
-/** Which records a list shows, in which order and with which columns. It stands in the address, to be kept and handed on. */
+/** Records a list shows, in which order and with which columns. It is part of the URL, to be kept and handed on. */
 
 export function useListState(table: () => Table | undefined) {
   const route = useRoute()

@@ -87,7 +87,7 @@ export function useRecordBlocks(asked: () => ListAsked | null) {
       if (!blocks.value.has(index) && index * BLOCK < (total.value ?? 1)) void want(index)
   }
 
-  /** Reads what is on the screen anew. What was there stays on it until then. */
+  /** Reads what is on the screen again. What was there stays on it until then. */
   async function reload(): Promise<void> {
     round++
     going = new Map()

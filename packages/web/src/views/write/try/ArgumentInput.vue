@@ -2,6 +2,8 @@
 import type { ArgumentShape } from '@patient-hook/core/language'
 import { computed, ref } from 'vue'
 import { firstValue } from '../../../lib/argument-values'
+import IconButton from '../../../components/IconButton.vue'
+import { ICONS } from '../../../theme/icons'
 
 /** An input for a value of a type: itself again for items and fields within it. */
 const props = defineProps<{ shape: ArgumentShape; label: string }>()
@@ -42,48 +44,45 @@ function typeJson(text: string): void {
 
 <template>
   <span class="argument">
-    <label v-if="shape.nullable" class="small quiet"
-      ><input
-        type="checkbox"
-        :checked="value === null"
-        :aria-label="`${label} is null`"
-        @change="setNull(($event.target as HTMLInputElement).checked)"
-      />
-      null</label
-    >
+    <v-checkbox
+      v-if="shape.nullable"
+      class="small quiet"
+      :model-value="value === null"
+      :aria-label="`${label} is null`"
+      @update:model-value="setNull(!!$event)"
+      label="null"
+    />
     <template v-if="value === null && shape.nullable" />
-    <input
+    <v-text-field
       v-else-if="shape.kind === 'number'"
-      type="search"
       inputmode="decimal"
-      :value="value"
+      :model-value="value"
       :aria-label="label"
-      @input="typeNumber(($event.target as HTMLInputElement).value)"
+      @update:model-value="typeNumber($event)"
     />
-    <input
+    <v-text-field
       v-else-if="shape.kind === 'text'"
-      type="search"
-      :value="value"
+      :model-value="value"
       :aria-label="label"
-      @input="value = ($event.target as HTMLInputElement).value"
+      @update:model-value="value = $event"
     />
-    <select
+    <v-select
       v-else-if="shape.kind === 'boolean'"
-      :value="String(value)"
+      :model-value="String(value)"
       :aria-label="label"
-      @change="value = ($event.target as HTMLSelectElement).value === 'true'"
-    >
-      <option value="false">false</option>
-      <option value="true">true</option>
-    </select>
-    <select
+      @update:model-value="value = $event === 'true'"
+      :items="[
+        { value: 'false', title: 'false' },
+        { value: 'true', title: 'true' },
+      ]"
+    />
+    <v-select
       v-else-if="shape.kind === 'choice'"
-      :value="(shape.choices ?? []).findIndex((each) => each === value)"
+      :model-value="(shape.choices ?? []).findIndex((each) => each === value)"
       :aria-label="label"
-      @change="value = shape.choices![Number(($event.target as HTMLSelectElement).value)]"
-    >
-      <option v-for="(choice, at) in shape.choices" :key="at" :value="at">{{ choice }}</option>
-    </select>
+      @update:model-value="value = shape.choices![Number($event)]"
+      :items="(shape.choices ?? []).map((choice, at) => ({ value: at, title: choice }))"
+    />
     <span v-else-if="shape.kind === 'list' || shape.kind === 'set'" class="items">
       <span v-for="(item, at) in list" :key="at" class="item">
         <ArgumentInput
@@ -92,9 +91,9 @@ function typeJson(text: string): void {
           :label="`${label} ${at + 1}`"
           @update:model-value="(next: unknown) => putItem(at, next)"
         />
-        <button type="button" class="out" :aria-label="`Take ${label} ${at + 1} out`" @click="takeOut(at)">×</button>
+        <IconButton :icon="ICONS.close" :label="`Remove ${label} ${at + 1}`" @click="takeOut(at)" />
       </span>
-      <button type="button" class="add small" :aria-label="`One more of ${label}`" @click="add">+</button>
+      <v-btn class="add" :aria-label="`Add to ${label}`" @click="add">+</v-btn>
     </span>
     <span v-else-if="shape.kind === 'map'" class="items">
       <span v-for="(pair, at) in pairs" :key="at" class="item">
@@ -111,22 +110,21 @@ function typeJson(text: string): void {
           :label="`${label} value ${at + 1}`"
           @update:model-value="(next: unknown) => putItem(at, [pair[0], next])"
         />
-        <button type="button" class="out" :aria-label="`Take ${label} ${at + 1} out`" @click="takeOut(at)">×</button>
+        <IconButton :icon="ICONS.close" :label="`Remove ${label} ${at + 1}`" @click="takeOut(at)" />
       </span>
-      <button type="button" class="add small" :aria-label="`One more of ${label}`" @click="add">+</button>
+      <v-btn class="add" :aria-label="`Add to ${label}`" @click="add">+</v-btn>
     </span>
     <span v-else-if="shape.kind === 'record'" class="fields">
       <span v-for="field in shape.fields" :key="field.name" class="item">
         <span class="mono small">{{ field.name }}</span>
-        <label v-if="field.optional" class="small quiet"
-          ><input
-            type="checkbox"
-            :checked="record[field.name] === undefined"
-            :aria-label="`${label}.${field.name} is left out`"
-            @change="putField(field.name, ($event.target as HTMLInputElement).checked ? undefined : firstValue(field.shape))"
-          />
-          left out</label
-        >
+        <v-checkbox
+          v-if="field.optional"
+          class="small quiet"
+          :model-value="record[field.name] === undefined"
+          :aria-label="`${label}.${field.name} is left out`"
+          @update:model-value="putField(field.name, !!$event ? undefined : firstValue(field.shape))"
+          label="left out"
+        />
         <ArgumentInput
           v-if="record[field.name] !== undefined"
           :model-value="record[field.name]"
@@ -137,16 +135,10 @@ function typeJson(text: string): void {
       </span>
     </span>
     <span v-else-if="shape.kind === 'json'">
-      <input
-        type="search"
-        class="mono"
-        :value="json"
-        :aria-label="`${label} as JSON`"
-        @input="typeJson(($event.target as HTMLInputElement).value)"
-      />
-      <span v-if="unread" class="refused small"> not JSON yet</span>
+      <v-text-field class="mono" :model-value="json" :aria-label="`${label} as JSON`" @update:model-value="typeJson($event)" />
+      <span v-if="unread" class="refused small"> not valid JSON yet</span>
     </span>
-    <span v-else class="quiet small">cannot be typed in</span>
+    <span v-else class="quiet small">has no form editor</span>
   </span>
 </template>
 
@@ -172,9 +164,6 @@ function typeJson(text: string): void {
 .fields {
   border-left: 2px solid rgb(var(--v-theme-line));
   padding-left: 8px;
-}
-input[inputmode='decimal'] {
-  width: 96px;
 }
 .add,
 .out {

@@ -10,6 +10,7 @@ import { useDrafts } from '../../../stores/drafts'
 import { useWrite } from '../write-state'
 import ArgumentInput from './ArgumentInput.vue'
 import { useFunction } from './use-function'
+import PlainTable from '../../../components/grid/PlainTable.vue'
 
 /** Calls an exported function of the plugin's lib with typed-in arguments: what it gives, what each line did, and a test of it. */
 const emit = defineEmits<{ place: [place: Place] }>()
@@ -18,7 +19,6 @@ const drafts = useDrafts()
 const { functions, chosen, current, typed, problem, answer, error, asked, keyOf, keep } = useFunction()
 const keeping = ref(false)
 const keptFile = ref<string | null>(null)
-const groups = computed(() => [...new Set((functions.value ?? []).map((each) => each.file))])
 const fileName = (file: string) => file.replace(/^plugins\/[^/]+\//, '')
 
 /** The lines of the module, each with what it came to. */
@@ -32,44 +32,39 @@ const lines = computed(() => {
 
 <template>
   <EmptyState v-if="functions === null" title="Reading the modules…" role="status" />
-  <EmptyState v-else-if="functions.length === 0" title="No function to try"
-    >What a module in {{ plugin?.name }}/lib/ exports can be called here by itself.</EmptyState
+  <EmptyState v-else-if="functions.length === 0" title="No functions"
+    >Functions exported from modules in {{ plugin?.name }}/lib/ can be called here.</EmptyState
   >
   <div v-else class="split">
-    <div class="scroll fill panel" tabindex="0" aria-label="Try a function">
+    <div class="scroll fill panel" tabindex="0" aria-label="Try function">
       <div class="row">
-        <select v-model="chosen" aria-label="Function">
-          <optgroup v-for="file in groups" :key="file" :label="fileName(file)">
-            <option v-for="each in functions.filter((one) => one.file === file)" :key="each.name" :value="keyOf(each)">
-              {{ each.name }}
-            </option>
-          </optgroup>
-        </select>
-        <button
-          v-if="current"
-          type="button"
-          class="place small"
-          @click="emit('place', { file: current!.file, line: current!.line })"
-        >
+        <v-select
+          v-model="chosen"
+          aria-label="Function"
+          :items="functions.map((each) => ({ value: keyOf(each), title: each.name, props: { subtitle: fileName(each.file) } }))"
+        />
+        <v-btn v-if="current" class="place" @click="emit('place', { file: current!.file, line: current!.line })">
           {{ fileName(current.file) }}, line {{ current.line }}
-        </button>
-        <span class="fill" />
-        <v-btn size="small" variant="outlined" color="primary" :disabled="!answer || keeping" @click="keeping = true">
-          Keep as a test
         </v-btn>
+        <span class="fill" />
+        <v-btn variant="outlined" color="primary" :disabled="!answer || keeping" @click="keeping = true"> Save as test </v-btn>
       </div>
       <p v-if="current?.doc" class="quiet small">{{ current.doc }}</p>
       <p v-if="keptFile" role="status" class="small">
-        Kept as <span class="mono">{{ keptFile }}</span>.
+        Saved as <span class="mono">{{ keptFile }}</span>.
       </p>
-      <table v-if="current" class="plain-table" aria-label="Arguments">
+      <PlainTable label="Arguments" v-if="current">
         <tbody>
           <tr v-for="(parameter, at) in current.parameters" :key="parameter.name">
             <th scope="row" class="mono">{{ parameter.rest ? '…' : '' }}{{ parameter.name }}</th>
             <td>
-              <label v-if="parameter.optional" class="small quiet">
-                <input v-model="typed[at]!.left" type="checkbox" :aria-label="`${parameter.name} is left out`" /> left out
-              </label>
+              <v-checkbox
+                v-if="parameter.optional"
+                class="small quiet"
+                v-model="typed[at]!.left"
+                :aria-label="`${parameter.name} is left out`"
+                label="left out"
+              />
               <ArgumentInput
                 v-if="typed[at] && !typed[at].left"
                 :key="chosen"
@@ -81,7 +76,7 @@ const lines = computed(() => {
             <td class="quiet mono small">{{ parameter.shape.text }}</td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
       <p v-if="problem" class="refused small" role="status">{{ problem }}</p>
       <ErrorNote v-if="error" :error="error" />
       <p v-else-if="answer?.result" class="result">
@@ -91,7 +86,7 @@ const lines = computed(() => {
           >{{ current?.gives }} · {{ answer.steps }} {{ answer.steps === 1 ? 'step' : 'steps' }} · {{ answer.ms }} ms</span
         >
       </p>
-      <table v-if="lines.length" class="plain-table" aria-label="Lines">
+      <PlainTable label="Lines" v-if="lines.length">
         <tbody>
           <tr v-for="line in lines" :key="line.line">
             <td class="quiet">{{ line.line }}</td>
@@ -99,7 +94,7 @@ const lines = computed(() => {
             <td class="copper small" :title="line.title">{{ line.text }}</td>
           </tr>
         </tbody>
-      </table>
+      </PlainTable>
     </div>
     <KeepTest
       v-if="keeping && asked"
