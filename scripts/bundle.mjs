@@ -1,5 +1,5 @@
-// Puts the command and the thread of an engine into one file each, so that they start without looking for hundreds of modules: most of
-// what a short command takes. Run by `npm run build:node`; what stands there is used as long as nothing was built since (packages/core/src/bundle.ts).
+// Puts the command and the thread of an engine into one file each, so they start without looking for hundreds of modules: most of
+// what a short command takes. Run by `npm run build:node`; the bundle is used until the next build (packages/core/src/bundle.ts).
 import { spawnSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { dirname, join, relative, sep } from 'node:path'
@@ -14,9 +14,9 @@ const LEFT_OUT = ['better-sqlite3', 'fast-check', /^istanbul-/, 'junit-report-bu
 const BANNER = `'use strict';
 const ownUrl = (path) => require('node:url').pathToFileURL(require('node:path').join(__dirname, path)).href;`
 
-/** What asks where it stands is told where it stood. */
+/** What asks where it stands is shown where it was. */
 const whereItStood = (folder) => ({
-  name: 'where-it-stood',
+  name: 'where-it-was',
   transform: (code, file) =>
     code.includes('import.meta.url')
       ? {

@@ -5,8 +5,8 @@ import Database from 'better-sqlite3'
 import { openApplication, readFolder, runBackfill, type Application } from '@patient-hook/core'
 
 /**
- * Lots that were there before are numbered, with history: node dist/backfill.js [ROWS] [ROUNDS]. In one run:
- * - the time of the backfill, of the one that takes it back, and of one SQLite script that numbers the same rows and writes the same history in
+ * Lots that existed before are numbered, with history: node dist/backfill.js [ROWS] [ROUNDS]. In one run:
+ * - the time of the backfill, of the one that undoes it, and of one SQLite script that numbers the same rows and writes the same history in
  *   one transaction on a file, each the median of the rounds;
  * - the most memory that the engine had (VmHWM of its process, Linux);
  * - how long live saves of one record take beside it: p50 and p99 of all, and of the same without it.

@@ -7,7 +7,7 @@ import { cluster, pglite } from './postgres.js'
 import { triggers } from './triggers.js'
 import type { Measured } from './work.js'
 
-/** One contestant in a process of its own: node contestant.js NAME ROWS. Prints what it measured as JSON. */
+/** One contestant in its own process: node contestant.js NAME ROWS. Prints what it measured as JSON. */
 
 export type Contestant = (folder: string, rows: number) => Promise<Omit<Measured, 'peakMb'>> | Omit<Measured, 'peakMb'>
 const CONTESTANTS: Record<string, Contestant> = {

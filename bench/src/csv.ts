@@ -5,7 +5,7 @@ import { median } from './median.js'
 
 /**
  * Records of a CSV file of a million cells, against csv-parse alone on the same text: node dist/csv.js [ROWS]. Numbers, whole numbers and texts in
- * turn, some of them empty and some in quotes. Each in a process of its own, three times in turn; medians. The most memory is VmHWM (Linux).
+ * turn, some of them empty and some in quotes. Each in its own process, three times in turn; medians. The most memory is VmHWM (Linux).
  */
 const ROWS = Number(process.argv[2] ?? 100_000)
 const COLUMNS = 10

@@ -68,7 +68,7 @@ for (const [what, body] of Object.entries(DRAFTS))
       const { answer } = await tried
       said = answer.error?.code ?? '–'
       next.push((await sheet(null, 'vault')).ms)
-      // Whoever wrote that types on for a while before the next mistake.
+      // A user who wrote that types on for a while before the next mistake.
       for (let i = 0; i < TYPED; i++) await sheet(null, 'vault')
     }
     console.log(

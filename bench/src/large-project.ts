@@ -127,14 +127,14 @@ function hooksOf(table: string, area: string, parent: string | null, put: Put, f
   )
   hook(
     'checks',
-    'What is done has pieces.',
+    'Action has pieces.',
     `{
   table: '${table}',
   moment: 'before-save',
   watch: ['status', 'pieces'],
   after: ['${name}-status'],
   each(row) {
-    if (row.now.status === 'done' && (row.now.pieces ?? 0) < ${factor}) row.refuse('pieces', 'What is done has at least ${factor}.')
+    if (row.now.status === 'done' && (row.now.pieces ?? 0) < ${factor}) row.refuse('pieces', 'Action has at least ${factor}.')
   },
 }`,
   )
@@ -158,7 +158,7 @@ function hooksOf(table: string, area: string, parent: string | null, put: Put, f
   else
     hook(
       'told',
-      'What is done is told.',
+      'Action is reported.',
       `{
   table: '${table}',
   moment: 'after-save',

@@ -22,7 +22,7 @@ const cli = join(import.meta.dirname, '../../packages/cli/bin/patient-hook.js')
 const seconds = new Map<string, number[]>()
 const note = (what: string, ms: number) => seconds.set(what, [...(seconds.get(what) ?? []), ms / 1000])
 
-/** What earlier processes worked out of this project and others, as on a machine where nobody ran anything yet. */
+/** What earlier processes computed of this project and others, as on a machine where nobody ran anything yet. */
 function forgetKept(): void {
   const cache = join(import.meta.dirname, '../../node_modules/.cache/patient-hook')
   for (const entry of readdirSync(cache, { withFileTypes: true }))
@@ -109,7 +109,7 @@ async function ask(server: RunningServer, when = ''): Promise<void> {
   for (const drafts of [stuck, stuck]) {
     await timed('a draft that hangs, until it is stopped (3 s of it are waited for)', 'POST', 'sheet', { ...sheet, drafts }, true)
     await timed('the next sheet after that', 'POST', 'sheet', sheet)
-    // Whoever wrote that types on for a while before the next mistake.
+    // A user who wrote that types on for a while before the next mistake.
     for (let index = 0; index < 40; index++)
       await timed('a sheet while typing', 'POST', 'sheet', {
         ...sheet,
@@ -122,7 +122,7 @@ async function ask(server: RunningServer, when = ''): Promise<void> {
     })
 }
 
-const FIRST = ', where nothing was kept yet'
+const FIRST = ', where no changes were saved yet'
 for (let round = 0; round < rounds; round++) {
   for (const name of ['check', 'test']) {
     forgetKept()

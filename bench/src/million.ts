@@ -138,7 +138,7 @@ const lines = [
   `| what | ms at ${FEW} | ms at ${many} | ratio |`,
   '|---|---|---|---|',
 ]
-/** Until all of the log is in the file, whoever else is at it. */
+/** Until all of the log is in the file, anyone who else is at it. */
 function moveLog(db: Database.Database): void {
   type State = { busy: number; log: number; checkpointed: number }
   for (;;) {

@@ -20,7 +20,7 @@ import {
 
 /**
  * PostgreSQL with PL/pgSQL row triggers doing the same; rows go in with multi-row statements of 500. As PGlite, within the process, or as
- * Debian's PostgreSQL 15 in a cluster of its own, spoken to over its socket.
+ * Debian's PostgreSQL 15 in its own cluster, spoken to over its socket.
  */
 
 const SQL = { string: 'text', integer: 'int', number: 'double precision' } as const
@@ -152,7 +152,7 @@ async function triggersOf(rows: number, history: boolean, db: Connection): Promi
       await db.exec(`UPDATE site SET district = '${district}' WHERE id <= ${PARENTS}`)
     })
     pushes.push(ms.push)
-    // What its own background process would clear away, so that no push finds what the one before left behind.
+    // What its own background process would clear away, so no push finds what the one before left behind.
     await db.exec('VACUUM site')
     await db.exec('VACUUM collection')
   }

@@ -37,7 +37,7 @@ const contestants: Record<string, () => void> = {
       record: true,
     })
     probed.probe!.listener = null
-    if (outcome.error || recorder.log.events.length === 0) throw new Error(outcome.error?.message ?? 'nothing was recorded')
+    if (outcome.error || recorder.log.events.length === 0) throw new Error(outcome.error?.message ?? 'no events were recorded')
   },
 }
 const times = new Map(Object.keys(contestants).map((name) => [name, [] as number[]]))

@@ -6,7 +6,7 @@ import { median } from './median.js'
 
 /**
  * What releases cost: node dist/releases.js [ROUNDS]. On the demo, medians.
- * - A save of 50 lots by a user who gets what everyone gets, by one who pilots another text, and with no pilot at all: in turn, in one run.
+ * - A save of 50 lots by a user who receives the public release, by one who pilots another text, and with no pilot at all: in turn, in one run.
  * - A step back, a pilot's end and a switch, from the call until the next save is answered with the other text.
  */
 const rounds = Number(process.argv[2] ?? 25)
@@ -82,7 +82,7 @@ for (let round = 0; round < 9; round++) {
 }
 console.log('\n| until the next save is answered with the other text | median ms | longest |\n|---|---|---|')
 for (const [what, values] of Object.entries({
-  'a pilot is taken back': ended,
+  'a pilot ends': ended,
   'a step back': back,
   'a hook is switched off': switched,
 }))

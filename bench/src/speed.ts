@@ -74,7 +74,7 @@ const both = (name: string, of: (measured: Measured) => number): string => {
   return `${Math.round(median(values))}, ${Math.round(Math.min(...values))}`
 }
 const lines = [
-  `${rows} creates, ${rows} updates on \`lot\` with three hooks, and 1,000 sites pushing to 100 collections each, seven times, of which the median is told; medians of ${rounds} rounds in one run and the least of them, ms.`,
+  `${rows} creates, ${rows} updates on \`lot\` with three hooks, and 1,000 sites pushing to 100 collections each, seven times, of which the median is reported; medians of ${rounds} rounds in one run and the least of them, ms.`,
   '',
   '| contestant | create | update | push | in all | peak MB |',
   '|---|---|---|---|---|---|',

@@ -9,7 +9,7 @@ import { median } from './median.js'
 /**
  * What unit tests cost: node dist/tests.js [ROUNDS].
  * - The fixture state of a test: tests that save nothing on a set of 500 lots and what they link to (2,600 records), against tests without
- *   a set; both in one file, in turn. The first of a set loads it, and is told apart.
+ *   a set; both in one file, in turn. The first of a set loads it, and is reported separately.
  * - A project of 1,000 small tests, and the demo, by the command line, from its start to its end; medians, with the processor time.
  */
 const rounds = Number(process.argv[2] ?? 5)

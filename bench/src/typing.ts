@@ -95,7 +95,7 @@ try {
       return typing.changed - typing.key
     })
   }
-  // Whoever writes has typed something before: engines that have just begun are still compiling.
+  // A user who writes has typed something before: engines that have just begun are still compiling.
   const WARM = 20
   for (let i = 0; i < rounds + WARM; i++) {
     await longest()

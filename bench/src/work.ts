@@ -57,7 +57,7 @@ export function masterData(): Record<'species' | 'site' | 'collection', (Row & {
 }
 
 /**
- * What the sites push, one after the other: one takes less than a tenth of a second, in which the machine is quick or slow, so the median counts.
+ * What the sites push, in sequence: one takes less than a tenth of a second, in which the machine is quick or slow, so the median counts.
  * Sites begin with North Fell.
  */
 export const DISTRICTS = ['East Moor', 'Long Edge', 'Far Strand', 'High Down', 'West Fell', 'Mid Heath', 'Low Vale'] as const

@@ -9,7 +9,7 @@ const folder = join(dirname(createRequire(import.meta.url).resolve('typescript/p
 
 /**
  * @param file path of it
- * @param text what stands there
+ * @param text the bundle
  * @param name what is kept has, up to the version; of the same file there is one version at a time
  * @param version another one whenever the text is another: V8 only looks at its length
  * @returns what it exports

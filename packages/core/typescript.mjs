@@ -14,7 +14,7 @@ const ts = Object.create(
     {},
     {
       get(_, name) {
-        // Whoever has loaded it in the usual way shares that.
+        // A user who has loaded it in the usual way shares that.
         Object.assign(ts, require.cache[file]?.exports ?? load())
         Object.setPrototypeOf(ts, Object.prototype)
         return ts[name]

@@ -28,7 +28,7 @@ export function changedFiles(folder: string, commit: string): string[] {
       throw usage(`--changed ${commit}: git cannot say what changed: ${reason}`)
     }
   }
-  // Paths are told from the folder, and of what lies in it.
+  // Paths are reported from the folder, and of what lies in it.
   const tracked = git('diff', '--name-only', '--relative', '-z', commit, '--', '.')
   const fresh = git('ls-files', '--others', '--exclude-standard', '-z', '--', '.')
   return [...new Set([...tracked, ...fresh])].sort()

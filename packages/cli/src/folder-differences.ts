@@ -5,7 +5,7 @@ import { filesOf } from './project.js'
 const MOST = 5
 
 /**
- * What is told where an application goes on with its own working copy although the folder that it was started with says otherwise.
+ * What is shown where an application continues with its own working copy although the folder that it was started with says otherwise.
  * @param files of the working copy @returns no lines where they are the same, or the folder is no project
  */
 export function folderDifferences(files: ReadonlyMap<string, string>, folder: string, data: string): string[] {
@@ -24,6 +24,6 @@ export function folderDifferences(files: ReadonlyMap<string, string>, folder: st
   return [
     `The folder ${folder} differs from the application's own copy of the project: ${differing.slice(0, MOST).join(', ')}${more}`,
     `The application uses its own copy. To use the folder's files: start with --link, or run patient-hook import ${folder} --data ${data};`,
-    `--fresh begins anew with the folder, and removes all records.`,
+    `--fresh starts over with the folder, and removes all records.`,
   ]
 }

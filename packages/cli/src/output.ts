@@ -6,7 +6,7 @@ export const EXIT = { well: 0, notWell: 1, calledWrongly: 2 } as const
 
 let cut = false
 
-/** Whoever reads no further, as `head` does, has what they want; the work goes on, since its exit code is wanted still. */
+/** A reader that stops early, such as `head`, is fine. The work continues, because its exit code is still needed. */
 export function endQuietly(): void {
   for (const stream of [process.stdout, process.stderr])
     stream.on('error', (error: NodeJS.ErrnoException) => {

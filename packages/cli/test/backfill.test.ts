@@ -119,7 +119,7 @@ async function throughKills(ask: Ask, id: number, meanwhile: (ask: Ask) => Promi
 const texts = (first: number, count: number) =>
   Array.from({ length: count }, (_, index) => `N-${String(first + index).padStart(8, '0')}`)
 
-test(`${ROWS} records are numbered in their order though the server is killed three times, and all of it is taken back`, async () => {
+test(`${ROWS} records are numbered in their order though the server is killed three times, and all of it is undone`, async () => {
   write(ROWS)
   let ask = await serve()
   const before = records()
@@ -160,7 +160,7 @@ describe('the command', () => {
     expect(run('import', 'project', '--data', 'data')).toMatchObject({ status: 0 })
   })
 
-  test('plans, does, and takes back; what does not fit is a wrong call', () => {
+  test('plans, does, and undoes; what does not fit is a wrong call', () => {
     const wish = ['--table', 'item', '--where', '{"size":{"lt":10}}', '--set', '{"note":"small"}', '--data', 'data']
     const plan = json('backfill', ...wish, '--dry')
     expect(plan).toMatchObject({ job: null, state: 'planned', found: 10, changed: 10, fields: { note: 10 }, refused: [] })

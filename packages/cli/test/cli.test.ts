@@ -128,7 +128,7 @@ test('prove: what holds, what does not, and what is called wrongly', () => {
   }
 })
 
-test('prove --only mutation: what tests notice of small mistakes', () => {
+test('prove --only mutation: what tests notice of mutations', () => {
   const { stdout } = run(['prove', '--only', 'mutation', '--json'])
   const { mutation } = JSON.parse(stdout) as {
     mutation: { hooks: Record<string, { caught: number; missed: number }>; missed: { hook: string; shows: string }[] }
@@ -237,7 +237,7 @@ test('an unknown fixture set is named with a hint', () => {
   expect(stderr).toContain('There is no fixture set bse; did you mean base?')
 })
 
-test('whoever reads no further gets no error', () => {
+test('anyone who reads no further gets no error', () => {
   const { stderr } = spawnSync('sh', ['-c', `node '${cli}' check '${folder}' | true`], { encoding: 'utf8' })
   expect(stderr).toBe('')
 })

@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { folderDifferences } from '../src/folder-differences.js'
 
-/** An application that has records already says where its folder differs from what it goes on with. */
+/** An application that has records already says where its folder differs from what it continues with. */
 
 let folder: string
 beforeEach(() => void (folder = mkdtempSync(join(tmpdir(), 'differs-'))))
@@ -14,7 +14,7 @@ const write = (path: string, text: string) => {
   writeFileSync(join(folder, path), text)
 }
 
-test('nothing is told of the same files, of records to begin with, and of a folder that is no project', () => {
+test('nothing is reported about the same files, of records to begin with, and of a folder that is no project', () => {
   expect(folderDifferences(new Map(Object.entries({ 'project.json': '{}' })), folder, '.data')).toEqual([])
   write('project.json', '{}')
   write('data/lot.csv', 'id\n')
@@ -35,7 +35,7 @@ test('files that differ, that are new and that are gone are named, with what can
   expect(lines.join(' ')).toMatch(/--link.*import .* --data \.data.*--fresh/)
 })
 
-test('a folder that cannot be read is told, and stops nothing', () => {
+test('a folder that cannot be read is reported, and stops nothing', () => {
   write('project.json', '{}')
   write('plugins/p/hook/x.ts', '1')
   expect(folderDifferences(new Map(Object.entries({})), folder, '.data')[0]).toMatch(

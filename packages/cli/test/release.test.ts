@@ -90,21 +90,19 @@ describe.each(['served', 'not served'])('an application that is %s', (how) => {
     const stopped = run('release', 'project', '--data', 'data', '--plugin', 'p')
     expect(stopped).toMatchObject({
       status: 1,
-      stdout: expect.stringMatching(
-        /FAIL tests: [^]*marks failed[^]*1 of 6 stand against it\nNothing was released: .*--reason/,
-      ) as unknown,
+      stdout: expect.stringMatching(/FAIL tests: [^]*marks failed[^]*1 of 6 checks failed\nNot released\. .*--reason/) as unknown,
     })
     expect(marked()).toEqual(['first'])
     const passed = run('release', '--data', 'data', '--plugin', 'p', '--reason', 'it must be', '--pilot', 'bram')
     expect(passed).toMatchObject({
       status: 0,
-      stdout: expect.stringContaining('released to bram, although 1 of 6 stand against it: it must be') as unknown,
+      stdout: expect.stringContaining('released to bram, although 1 of 6 checks failed: it must be') as unknown,
     })
     expect(marked()).toEqual(['first', 'first'])
   })
 })
 
-test('what would be lost is not written over, and wrong calls are told', () => {
+test('what would be lost is not written over, and wrong calls are reported', () => {
   writeFolder(at('project'), project('second'))
   expect(run('import', 'project', '--data', 'data').stdout).toContain('Taken into the working copy')
   writeFolder(at('project'), project('third'))
@@ -159,7 +157,7 @@ describe('in and out', () => {
     expect(refused).toMatchObject({
       status: 1,
       stdout: expect.stringMatching(
-        /\+ fixtures\/base\/item\.json[^]*missing: field item\.mark, which hook mark uses[^]*Nothing was kept/,
+        /\+ fixtures\/base\/item\.json[^]*missing: field item\.mark, which hook mark uses[^]*No changes were saved/,
       ) as unknown,
     })
     expect(run('export', '--data', 'other', '--out', 'after')).toMatchObject({ status: 0, stdout: 'wrote 2 files\n' })
@@ -175,7 +173,7 @@ describe('in and out', () => {
     })
   })
 
-  test('dry keeps nothing; what differs is listed', () => {
+  test('dry keeps nothing; the differences is listed', () => {
     writeFolder(at('project'), project('second'))
     const { status, stdout } = run('import', 'project', '--data', 'data', '--dry', '--json')
     expect(status).toBe(0)
@@ -198,7 +196,7 @@ describe('in and out', () => {
     })
   })
 
-  test('rows of a CSV file: those with an id change it, others are new; a wrong one is told with its line', () => {
+  test('rows of a CSV file: those with an id change it, others are new; a wrong one is reported with its line', () => {
     writeFileSync(at('rows.csv'), 'id,name\n,one\n,two\n')
     expect(run('import', 'rows.csv', '--table', 'item', '--data', 'data')).toMatchObject({ status: 0 })
     writeFileSync(at('rows.csv'), 'id,name\n2,changed\n,three\n')

@@ -37,7 +37,7 @@ beforeAll(() => {
 })
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
-test('--changed runs what differs from a commit of git may concern; without git it says so', () => {
+test('--changed runs the differences from a commit of git may concern; without git it says so', () => {
   const none = run('test', '.', '--changed')
   expect([none.status, none.stderr]).toEqual([2, expect.stringMatching(/--changed HEAD: git cannot say what changed: /)])
   git('init', '-q')

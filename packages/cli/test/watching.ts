@@ -1,12 +1,12 @@
 import { spawn } from 'node:child_process'
 import { join } from 'node:path'
 
-/** A command that goes on until it is told to end: what it tells is waited for. */
+/** A command that goes on until it is reported to end: what it reports is waited for. */
 
 const cli = join(import.meta.dirname, '../bin/patient-hook.js')
 
 export interface Watching {
-  /** Until something new that is told matches. @returns all that was told since the last time */
+  /** Until something new that is reported matches. @returns all that was reported since the last time */
   until(pattern: RegExp): Promise<string>
   /** Ends it as Ctrl+C does. @returns its exit code */
   end(): Promise<number | null>

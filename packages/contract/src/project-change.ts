@@ -1,7 +1,7 @@
 import type { ProjectChange } from './shapes/project-change.js'
 import type { ProjectInfo } from './shapes/project.js'
 
-/** From one revision of a project's description to another: what is other about it, and that put into the one before. */
+/** From one revision of a project's description to another: the changes about it, and that put into the one before. */
 
 interface Named {
   readonly name: string
@@ -22,7 +22,7 @@ function listChange<T extends Named>(before: readonly T[], now: readonly T[]): L
   }
 }
 
-/** The same list where nothing of it has changed. */
+/** The same list where it has not changed. */
 function changedList<T extends Named>(before: readonly T[], { names, items }: ListChange<T>): readonly T[] {
   if (names === null && items.length === 0) return before
   const byName = new Map([...before, ...items].map((item) => [item.name, item]))

@@ -8,9 +8,9 @@ export interface Route<
   Answer extends z.ZodType = z.ZodType,
 > {
   method: 'GET' | 'POST' | 'PUT' | 'DELETE'
-  /** Below /api; `:name` stands for a parameter. */
+  /** Below /api; `:name` represents a parameter. */
   path: string
-  /** What it does, in one line. */
+  /** A summary in one line. */
   summary: string
   /** Of the path. */
   params?: Params

@@ -2,13 +2,13 @@
 
 /** By property: what it says. */
 export const BULK_SAYS = {
-  'batch-equals-singles': 'a batch leaves behind what its rows leave behind one after the other',
+  'batch-equals-singles': 'a batch gives the same result as saving its rows one at a time',
   'order-free': 'the order of the rows in a batch does not matter',
-  'batch-size-free': 'into how many batches a save is cut does not matter',
-  'saving-again-changes-nothing': 'records that are saved once more as they stand stay as they are, and send nothing',
-  'bad-row-alone': 'a row that is refused spoils no other where the good rows are kept',
-  'empty-and-repeated-links': 'empty links, and many rows with the same link, do no harm',
-  'constant-queries': 'a batch asks as many queries with 2,000 rows as with few',
+  'batch-size-free': 'the batch size does not matter',
+  'saving-again-changes-nothing': 'saving a record again without changes changes nothing and sends nothing',
+  'bad-row-alone': 'a refused row does not affect the other rows of a partial save',
+  'empty-and-repeated-links': 'empty links and repeated links are handled',
+  'constant-queries': 'a batch of 2,000 rows needs no more queries than a small one',
   'linear-growth': 'steps and rows read grow no faster than the rows',
 } as const
 export type BulkPropertyName = keyof typeof BULK_SAYS

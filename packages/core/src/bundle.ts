@@ -2,7 +2,7 @@ import { statSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 
 /**
- * The one file that scripts/bundle.mjs makes of a module and all that it imports, which stands beside it; null where there is none, or something was
+ * The one file that scripts/bundle.mjs makes of a module and all that it imports, next to it; null where there is none, or something was
  * built since.
  * @param module that was built
  * @param builds what TypeScript notes of its last build of each package that is in it

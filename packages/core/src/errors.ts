@@ -2,7 +2,7 @@ import { ERRORS, type ErrorCode } from './errors/index.js'
 import { cut, LONGEST_MESSAGE } from './text.js'
 import type { ErrorPlace, ErrorReport as SharedReport } from '@patient-hook/contract'
 
-/** The product’s one error class, and errors as plain data. Which there are stands in errors/. */
+/** The product’s one error class, and errors as plain data. The codes are in errors/. */
 
 export { ERRORS, type ErrorCode }
 
@@ -57,7 +57,7 @@ type Details<C extends ErrorCode> = [Asked<C>] extends [never] ? [details?: Erro
 /** A code with what its texts ask for. */
 type CodeAndDetails = { [C in ErrorCode]: [code: C, ...Details<C>] }[ErrorCode]
 
-/** Hook code may catch an error and keep it: nothing of it can be changed. */
+/** Hook code may catch an error and keep it: it cannot be changed. */
 function frozen(made: ErrorReport): ErrorReport {
   for (const more of [made.refusals, made.others]) more?.forEach(frozen)
   return Object.freeze(made)
@@ -84,7 +84,7 @@ export class HookError extends Error {
     return value !== null && typeof value === 'object' && #genuine in value && value.#genuine
   }
 }
-// Whoever catches one finds no way to make another, nor to change what all have in common.
+// A user who catches one finds no way to make another, nor to change what all have in common.
 Object.defineProperty(HookError.prototype, 'constructor', { value: undefined })
 Object.freeze(HookError.prototype)
 
@@ -112,5 +112,5 @@ export function describe(error: ErrorReport): string {
   return place === '' ? error.message : `${place}: ${error.message}`
 }
 
-/** The same of an error that stands for several, a line each. */
+/** The same of an error that represents several, a line each. */
 export const describeAll = (error: ErrorReport): string[] => [error, ...(error.others ?? [])].map((each) => describe(each))

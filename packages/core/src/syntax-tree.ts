@@ -1,7 +1,7 @@
 import ts from '#typescript'
 
 /**
- * Trees of modules' texts, with parents. Several ask for the tree of the same text one after the other: each file's last one is given again as long as
+ * Trees of modules' texts, with parents. Several ask for the tree of the same text in sequence: each file's last one is given again as long as
  * the memory that it takes is not wanted for anything else. Nobody changes it.
  */
 

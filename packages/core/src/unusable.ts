@@ -1,5 +1,5 @@
 /**
- * Stands for a value of hook code that was not copied, since looking into it could run code: a proxy, a computed property, a function,
+ * Represents a value of hook code that was not copied, since looking into it could run code: a proxy, a computed property, a function,
  * a `Date`. Every check of types refuses it, and `gotOf` says what it was.
  */
 export class Unusable {

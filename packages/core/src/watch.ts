@@ -15,14 +15,14 @@ export const CELL = {
   row: 2,
   /** Who is at work: the number of a hook's name, one of AT_WORK, or 0 for nobody who has to be watched. */
   hook: 3,
-  /** 1 while SQLite works, which has a deadline of its own. */
+  /** 1 while SQLite works, which has its own deadline. */
   inQuery: 4,
   /** Number of the table's name, 0 for none. */
   table: 5,
   id: 6,
   /** Number of `table.field`, while its pattern is tried. */
   field: 7,
-  /** 1 when whoever asked has gone. */
+  /** 1 when the client disconnected. */
   cancel: 8,
 } as const
 export const CELLS = 10
@@ -64,7 +64,7 @@ export function rest(): void {
   cells[CELL.inQuery] = 0
 }
 
-/** Runs work as somebody who is watched, and gives the place back to whoever had it. */
+/** Runs work as somebody who is watched, and gives the place back to anyone who had it. */
 export function atWork<T>(who: number, work: () => T): T {
   const [hook, place] = [cells[CELL.hook]!, cells[CELL.place]!]
   cells[CELL.hook] = who
@@ -77,7 +77,7 @@ export function atWork<T>(who: number, work: () => T): T {
   }
 }
 
-/** The one place in which SQLite is called: whoever watches knows that it is at work, however it ends. */
+/** The one place in which SQLite is called: anyone who watches knows that it is at work, however it ends. */
 export function inQuery<T>(work: () => T): T {
   if (cells[CELL.inQuery] === 1) return work()
   cells[CELL.inQuery] = 1
@@ -99,8 +99,8 @@ export function tryPattern(pattern: RegExp, text: string, table: string, field: 
 export type Numbered = 'module' | 'hook' | 'table' | 'field'
 
 /**
- * Names have numbers, so that they fit into a cell. A name keeps its number for the life of the process; the thread that
- * watches is told of every new one before it can stand in a cell.
+ * Names have numbers, so they fit into a cell. A name keeps its number for the life of the process; the thread that
+ * watches is notified of every new one before it appears in a cell.
  */
 const numbers: Record<Numbered, Map<string, number>> = {
   module: new Map(),
@@ -119,7 +119,7 @@ export function numberOf(kind: Numbered, name: string): number {
   return numbers[kind].get(name)!
 }
 
-/** Those that have no number yet get theirs, in this order; whoever listens is told once. */
+/** Those that have no number yet get theirs, in this order; anyone who listens is reported once. */
 export function numberAll(kind: Numbered, all: readonly string[]): void {
   const first = names[kind].length + 1
   for (const name of all) if (!numbers[kind].has(name)) numbers[kind].set(name, names[kind].push(name))

@@ -5,7 +5,7 @@ import { pathToFileURL } from 'node:url'
 import { expect, test } from 'vitest'
 import { bundleOf } from '../src/bundle.js'
 
-test('a bundle is used as long as nothing was built since it was made', () => {
+test('a bundle is used until the next build it was made', () => {
   const folder = mkdtempSync(join(tmpdir(), 'bundle-'))
   const [module, bundle, build] = ['worker.js', 'worker.bundle.cjs', '.tsbuildinfo'].map((name) => join(folder, name)) as [
     string,

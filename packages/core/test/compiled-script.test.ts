@@ -51,7 +51,7 @@ test('it stands where it stands', () => {
   expect(run(`globalThis.told = [__dirname, require('node:path').basename(__filename)]`)).toEqual([folder, name])
 })
 
-test('what is kept and cannot be read is made anew', () => {
+test('what is kept and cannot be read is rebuilt', () => {
   run('globalThis.told = 3')
   writeFileSync(join(cache, kept()[0]!), 'no code of any kind')
   expect(run('globalThis.told = 3')).toBe(3)

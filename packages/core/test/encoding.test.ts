@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { encodingProblem } from '../src/formats/encoding.js'
 
-/** Bytes that are no UTF-8 are told with the first of them; the platform's own decoder is asked what is and what is not. */
+/** Bytes that are no UTF-8 are reported with the first of them; the platform's own decoder is asked what is and what is not. */
 
 const strict = new TextDecoder('utf-8', { fatal: true })
 const isText = (bytes: Uint8Array): boolean => {

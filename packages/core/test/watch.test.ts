@@ -10,7 +10,7 @@ test('are written by their index only: they inherit nothing that would be asked 
   const cells = watchedCells()
   expect(Object.getPrototypeOf(cells)).toBeNull()
   cells[CELL.row] = 7
-  // Another thread has a view of its own, which is one like any other.
+  // Another thread has its own view, which is one like any other.
   expect(watching[CELL.row]).toBe(7)
   expect(watching.length).toBe(10)
 })

@@ -3,7 +3,7 @@ import type { NextFunction, Request, Response } from 'express'
 import { HookError } from '@patient-hook/core'
 
 /**
- * Who may talk to the server: whoever opened the printed link. It carries a random token that is good once, for a session that an HttpOnly
+ * Who may talk to the server: the user who opened the printed link. It carries a random token that is good once, for a session that an HttpOnly
  * cookie names. Host and Origin are checked, so no other page in the browser can use it.
  */
 
@@ -52,7 +52,7 @@ export class Access {
   /** The oldest first. */
   readonly #sessions = new Set<string>()
 
-  /** @param tell is told of each new token */
+  /** @param tell is reported about each new token */
   constructor(
     private readonly port: () => number,
     private readonly tell: (token: string) => void,

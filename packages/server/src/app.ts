@@ -56,7 +56,7 @@ export interface AppOptions extends ServeOptions {
   log: Logger
 }
 
-/** The project's description is worked out while the server begins to listen: all that asks for `live.info` waits for it. */
+/** The project's description is computed while the server begins to listen: all that asks for `live.info` waits for it. */
 const known =
   ({ live }: Application): RequestHandler =>
   async (_request, _response, next) => {
@@ -112,12 +112,12 @@ export function makeApp(options: AppOptions): Express {
   )
   app.use('/api', (request) => {
     throw new HookError('request/not-found', {
-      detail: `There is nothing at ${request.method} /api${request.path.slice(0, 200)}`,
+      detail: `No route matches ${request.method} /api${request.path.slice(0, 200)}`,
     })
   })
   app.use(express.static(options.webFolder, { index: false, maxAge: '1h', acceptRanges: false }))
   app.get('/{*path}', access.need, (_, response) => {
-    // Read anew each time, so that a rebuilt interface is served without a new start.
+    // Read again each time, so that a rebuilt interface is served without a new start.
     response
       .set('Cache-Control', 'no-store')
       .type('html')

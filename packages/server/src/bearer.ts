@@ -6,7 +6,7 @@ import type { ApiKeys } from './services/api-keys.js'
 
 /** The way in for other programs: a key in the header Authorization (RFC 6750), of which only the hash is known here. */
 
-/** Of a key, so that it is known for what it is where it is found. */
+/** Of a key, so it is known for what it is where it is found. */
 const PREFIX = 'phk_'
 /** Random bytes of a key. */
 const BYTES = 32
@@ -55,7 +55,7 @@ export function mayOnly(key: ApiKey, what: 'read' | 'save'): void {
 /** Of them, calls of one key. */
 const MOST_OF_KEY = 16
 
-/** More calls at once than are answered are told to come again. To be asked once the body is there. @throws HookError access/busy */
+/** More calls at once than are answered are reported to come again. To be asked once the body is there. @throws HookError access/busy */
 export function limitCalls(limit = MOST_CALLS, ofKey = MOST_OF_KEY) {
   let atWork = 0
   const byKey = new Map<number, number>()

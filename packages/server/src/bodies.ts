@@ -92,7 +92,7 @@ function readBytes(): RequestHandler {
   return (request, response, next) => (largest(request) === LARGEST ? read! : readFile!)(request, response, next)
 }
 
-/** One large body at a time is parsed and worked on, once it is there: several would stand in memory beside each other. */
+/** One large body at a time is parsed and worked on, once it is there: several would be in memory at once. */
 function takeTurns(): RequestHandler {
   let last: Promise<void> = Promise.resolve()
   return (request: Request, response: Response, next: NextFunction) => {

@@ -3,7 +3,7 @@ import type { Logger } from 'pino'
 import { ERRORS, HookError, report, type ErrorReport } from '@patient-hook/core'
 import { tooLarge } from './bodies.js'
 
-/** Errors as answers: the status says who has to act, and nothing of this machine is told. */
+/** Errors as answers: the status says who has to act, and no detail of this machine is exposed. */
 
 interface Failure {
   status: number

@@ -2,7 +2,7 @@ import { chmodSync, existsSync, renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { makeFolder } from '@patient-hook/core/workbench'
 
-/** The application's folder: which files stand in it. */
+/** The application's folder: which files is in it. */
 export interface DataFolder {
   database: string
   postRoom: string

@@ -12,7 +12,7 @@ export interface ServerOptions {
   /** The project's files, asked for only when the database has none. */
   files: () => Files
   dataFolder: string
-  /** A backup that is put in the place of the records first. */
+  /** A backup that replaces the records first. */
   restore?: string
   /** A project folder that is kept the same as the working copy. */
   link?: string
@@ -77,7 +77,7 @@ async function undoAll(steps: Undo): Promise<void> {
   for (const step of steps.splice(0).reverse()) await step()
 }
 
-/** A backup may be named by its path, or as it stands in the application's folder. */
+/** A backup may be named by its path, or relative to the data folder. */
 async function restored(folder: string, file: string, database: string): Promise<Restored> {
   const { restoreBackup } = await import('@patient-hook/core')
   const backup = existsSync(resolve(file)) || !existsSync(resolve(folder, file)) ? resolve(file) : resolve(folder, file)

@@ -1,6 +1,6 @@
 import { HookError, type SaveOutcome } from '@patient-hook/core'
 
-/** What a save is answered with: what it did, or why nothing is kept. @throws HookError */
+/** The answer to a save: its result, or the reason why it was rolled back. @throws HookError */
 export function answerOfSave(outcome: SaveOutcome): SaveOutcome {
   if (outcome.error) throw new HookError(outcome.error)
   // Of a partial save nothing may be left.

@@ -12,9 +12,9 @@ export class JsonText {
 
 /** What a handler is given beside what was asked. */
 export interface Asking {
-  /** Aborted when whoever asked has gone. */
+  /** Aborted when the client disconnected. */
   signal: AbortSignal
-  /** For what stands in its headers. */
+  /** For what is in its headers. */
   request: Request
 }
 

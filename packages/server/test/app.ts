@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import type { ErrorReport } from '@patient-hook/contract'
 import { startServer, type RunningServer, type ServerOptions } from '@patient-hook/server'
 
-/** The real server on a folder of its own, asked as the interface asks it. */
+/** The real server on its own folder, asked as the interface asks it. */
 
 export interface Answer<T = unknown> {
   status: number

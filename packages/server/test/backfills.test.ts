@@ -3,7 +3,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest'
 import { filesOf, hook, integer, text } from '../../core/test/world.js'
 import { App } from './app.js'
 
-/** Backfills of a running application: planned, watched, held, gone on with, ended, failed, taken back. */
+/** Backfills of a running application: planned, watched, held, resumed, ended, failed, undone. */
 
 const ROWS = 3000
 const slow = `let sum = 0; for (let i = 0; i < 4000; i++) sum += i; row.now.sum = sum`
@@ -41,7 +41,7 @@ async function ended(id: string): Promise<Job> {
   return (await app.ask<Job>('GET', `/jobs/${id}`)).body
 }
 
-test('a plan is a job of its own; a wrong wish is told before', async () => {
+test('a plan is its own job; a wrong wish is reported before', async () => {
   const { body } = await app.ask<JobInfo>('POST', '/backfills/plan', { table: 'item', hooks: ['sum'], sample: 100 })
   const { results, job } = await ended(body.id)
   expect(job.state).toBe('done')

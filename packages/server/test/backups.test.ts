@@ -52,7 +52,7 @@ const rowsIn = (file: string) => {
   }
 }
 
-test('a backup is put in the place of the records; those of before stand beside it', async () => {
+test('a backup replaces the records; the previous ones are stored next to it', async () => {
   await put('before')
   const { file, bytes } = await backup()
   expect(statSync(join(folder, file))).toMatchObject({ size: bytes })

@@ -82,7 +82,7 @@ test('a rehearsal keeps nothing; then the rows are kept in one save, with links 
   ])
 })
 
-test('what names no record, or two, is told with its line, and nothing is kept', async () => {
+test('what names no record, or two, is reported with its line, and nothing is kept', async () => {
   const before = await items()
   const text = 'name,kind\na,square\nb,flat\nc,round\n'
   const { error } = await bring(text, { columns: { name: { field: 'name' }, kind: { field: 'kind', by: 'name' } } })

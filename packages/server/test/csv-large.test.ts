@@ -6,7 +6,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest'
 import { filesOf, hook, integer, text } from '../../core/test/world.js'
 import { App } from './app.js'
 
-/** Large CSV files: saved batch by batch, with other saves in between; stopped, gone on with after an end of the server, taken back. */
+/** Large CSV files: saved batch by batch, with other saves in between; stopped, resumed after an end of the server, undone. */
 
 const ROWS = 12_000
 const files = () =>
@@ -79,7 +79,7 @@ test('all rows are saved as if they were typed, and other saves come through', a
   expect(body.records[0]!.note).toBe('by hook')
 })
 
-test('stopped, it says how far it came; it is gone on with, and taken back whole', async () => {
+test('stopped, it says how far it came; it is resumed, and undone whole', async () => {
   const { id } = await begin(csv(() => 1))
   await some(id)
   await app.ask('DELETE', `/jobs/${id}`)

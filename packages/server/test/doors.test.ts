@@ -82,7 +82,7 @@ describe('the link', () => {
     expect((await enter(link)).status).toBe(403)
     expect((await enter(app.server.url)).status).toBe(303)
     const cookie = first.headers.get('set-cookie')!.split(';')[0]!
-    // Whoever opens it again in the same browser is in already.
+    // A user who opens it again in the same browser is in already.
     expect((await enter(link, cookie)).status).toBe(303)
   })
 

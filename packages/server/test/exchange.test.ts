@@ -53,7 +53,7 @@ test('what a hook needs and does not find, and a name that is taken, stop it; no
   expect((await info()).plugins.map(({ name }) => name)).toEqual(['p'])
 })
 
-test('its tests run and its findings are told; records and tables of here stay as they are', async () => {
+test('its tests run and its findings are reported; records and tables of here stay as they are', async () => {
   const good = plugin(hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.mark ??= 'q' } }`), {
     'plugins/q/tests/other.test.ts': `import { expect, test } from 'patient-hook/test'\ntest('q', ({ save }) => { expect(save('item', {}).mark).toBe('x') })\n`,
     'fixtures/base/item.json': '[]',
@@ -88,7 +88,7 @@ test('a whole plugin is taken: files that the zip has not go', async () => {
   expect((await info()).plugins.find(({ name }) => name === 'q')!.tests).toEqual([])
 })
 
-test('what is no zip of a project', async () => {
+test('what is not a zip of a project', async () => {
   expect((await app.ask('POST', '/import', { name: 'x.zip', zip: 'AAAA' })).body.error).toMatchObject({ code: 'zip/bad' })
   expect((await take({ 'readme.txt': 'x' })).body.error?.message).toMatch(/readme\.txt is no file of a project/)
 })

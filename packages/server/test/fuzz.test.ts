@@ -131,7 +131,7 @@ test(`${RUNS} requests`, { timeout: 3_600_000 }, async () => {
       expect(JSON.parse(said)).toMatchObject({
         error: { code: expect.any(String) as unknown, message: expect.any(String) as unknown },
       })
-      // A save that was refused stands in the log of those that were not kept, and nowhere else.
+      // A save that was refused is in the log of those that were not kept, and nowhere else.
       if (notKept() === refusedBefore) expect(version()).toBe(before)
       else expect(others()).toEqual(othersBefore)
     }),

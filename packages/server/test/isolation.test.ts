@@ -104,7 +104,7 @@ test('nothing that is tried is kept', async () => {
   expect(after.body.total).toBe(before.body.total)
 })
 
-test('what is tried on the records sees what was saved just now', async () => {
+test('what is tried on the records sees what was saved now', async () => {
   const { body } = await app.save({ table: 'item', values: { name: 'fresh' } })
   const id = body.records[0]!.id
   const tried = await app.ask<{ rows: { was: { name: string } }[] }>('POST', '/rehearsals', {
@@ -135,7 +135,7 @@ async function watched(id: string): Promise<{ event: string }[]> {
 }
 
 describe('unit tests as jobs', () => {
-  test('two runs at once each give all their results, one that hangs among them; progress is told on the way', async () => {
+  test('two runs at once each give all their results, one that hangs among them; progress is reported on the way', async () => {
     const begun = await Promise.all([0, 1].map(() => app.ask<Run['job']>('POST', '/tests', {})))
     expect(begun.map((each) => each.status)).toEqual([202, 202])
     const events = await Promise.all(begun.map((each) => watched(each.body.id)))

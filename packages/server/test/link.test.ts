@@ -71,7 +71,7 @@ const working = async (path: string) => (await app.ask<{ text: string }>('GET', 
 const put = (changed: Record<string, string | null>) => app.ask('PUT', '/files', { files: changed })
 const conflicts = (event: ProjectEvent) => event.link?.conflicts.map(({ file, why }) => [file, why]) ?? []
 
-test('what is written in the folder is the working copy, and pages are told', async () => {
+test('what is written in the folder is the working copy, and pages are reported', async () => {
   writeFileSync(at(HOOK), marks('second'))
   await until(({ change }) => change?.files.includes(HOOK) === true)
   expect(await working(HOOK)).toBe(marks('second'))
@@ -90,12 +90,12 @@ test('what is kept in the application is in the folder, new files and removed on
   await until(({ change }) => change?.files.includes(HOOK) === true && change.hooks.names?.length === 0)
 })
 
-test('code that cannot be used is told, and taken once it can', async () => {
+test('code that cannot be used is reported, and taken once it can', async () => {
   writeFileSync(at(HOOK), 'export default {')
   const told = await until(({ link }) => (link?.trouble.length ?? 0) > 0)
   expect(told.link!.trouble.join()).toMatch(/mark\.ts/)
   expect(await working(HOOK)).toBe(marks('first'))
-  writeFileSync(at(HOOK), marks('mended'))
+  writeFileSync(at(HOOK), marks('fixed'))
   await until(({ change }) => change?.files.includes(HOOK) === true)
   await until(({ link, change }) => link?.trouble.length === 0 && change === null && events.length > 2)
 })

@@ -41,7 +41,7 @@ async function until(holds: (page: OutboxPage) => boolean): Promise<OutboxPage> 
   }
 }
 
-test('one that fails is told, and stands before those behind it until it is given up', async () => {
+test('one that fails is reported, and stands before those behind it until it is given up', async () => {
   const { messages, counts } = await until(({ counts }) => counts.failed === 1)
   expect(counts).toEqual({ waiting: 2, failed: 1, delivered: 1, 'given-up': 0 })
   const failed = messages.find(({ failure }) => failure !== null)!

@@ -76,7 +76,7 @@ test('work that was stopped half way is not kept', async () => {
   expect((await known()).mutation).toBeNull()
 })
 
-test('a new start knows it; a damaged file is as one that is not there, and is written anew', async () => {
+test('a new start knows it; a damaged file is as one that is not there, and is written again', async () => {
   const before = await known()
   await app.end(true)
   writeFileSync(join(folder, 'proofs', 'bulk.json'), readFileSync(join(folder, 'proofs', 'bulk.json')).subarray(0, 100))

@@ -279,8 +279,8 @@ describe('kept saves, run again', () => {
     expect(given.body.rows).toEqual(first!.rows)
     const again = await rehearse(given.body.rows, { fixtures: undefined, before: first!.save })
     expect(again.body.rows[0]!.changes.find(({ field }) => field === 'net_mass_g')).toMatchObject({ to: 40.2 })
-    const stood = await app.ask<FullRecord>('GET', `/tables/lot/records/7?before=${first!.save}`)
-    expect(stood.body.record).toEqual(untouched)
+    const was = await app.ask<FullRecord>('GET', `/tables/lot/records/7?before=${first!.save}`)
+    expect(was.body.record).toEqual(untouched)
     expect(contents()).toBe(before)
   })
 

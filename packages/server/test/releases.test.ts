@@ -58,7 +58,7 @@ const saved = async (user: string) => {
   return body.records[0]!
 }
 
-test('the gate stops a release whose test fails; mended, it goes, and is measured on that text only', async () => {
+test('the gate stops a release whose test fails; fixed, it goes, and is measured on that text only', async () => {
   await put(pair('second'))
   const stopped = await release()
   expect(stopped.job).toMatchObject({ state: 'failed', error: { code: 'release/not-held' } })
@@ -111,7 +111,7 @@ test('rules are turned off in project.json', async () => {
   expect((await put({ 'project.json': '{ "gate": { "test": false } }' })).body.error?.message).toMatch(/test.*tests/)
 })
 
-test('a text that cannot be loaded among what is live is told by the gate', async () => {
+test('a text that cannot be loaded among what is live is reported by the gate', async () => {
   await put({ ...pair('second'), 'plugins/q/plugin.json': '{}' })
   await put({ 'plugins/q/hooks/quiet.ts': pair('first')[HOOK]!, [OTHER]: null })
   await put({ [HOOK]: null, 'plugins/q/hooks/quiet.ts': null, 'plugins/q/hooks/mark.ts': pair('second')[HOOK]! })

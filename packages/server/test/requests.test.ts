@@ -188,7 +188,7 @@ describe('files', () => {
     'plugins/p/hooks/../../x.ts',
     'plugins/p/lib/a:b.ts',
     'plugins/p/lib/x./y.ts',
-  ])('%j is no name of a file', async (path) => {
+  ])('%j is not a name of a file', async (path) => {
     expect((await put({ [path]: '' })).status).toBe(400)
   })
   test('a file can be removed; one that is imported cannot', async () => {
@@ -224,7 +224,7 @@ describe('the model', () => {
     maximum: null,
     maxLength: null,
   })
-  test('a field named id is said to be impossible', async () => {
+  test('a field named id is shown to be impossible', async () => {
     const edit = { name: 'odd', label: 'Odd', help: '', fields: [field('id')] }
     const { status, body } = await app.ask<{ steps: { effect: string; text: string }[] }>('POST', '/model/plan', {
       table: 'odd',

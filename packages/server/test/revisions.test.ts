@@ -7,7 +7,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest'
 import { filesOf, hook, text } from '../../core/test/world.js'
 import { App } from './app.js'
 
-/** Whoever knows a revision of the project is told what is other since, and all of it where that is not known. */
+/** A user who knows a revision of the project is shown the changes since, and all of it where that is not known. */
 
 const at = (name: string, folder = 'hooks') => `plugins/p/${folder}/${name}.ts`
 const marks = (mark: string) => hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.mark = '${mark}' } }`)
@@ -35,7 +35,7 @@ afterAll(() => app.end())
 const code = async (since?: string) => (await app.ask<Code>('GET', `/code${since === undefined ? '' : `?since=${since}`}`)).body
 const put = async (files: Record<string, string | null>) => (await app.ask<ProjectChange>('PUT', '/files', { files })).body
 
-test('code that is other since a revision, with what is new and what went', async () => {
+test('code that changed since a revision, with what is new and what went', async () => {
   const first = await code()
   expect(first.partial).toBe(false)
   expect(Object.keys(first.files).sort()).toEqual([at('mark'), at('words', 'lib')])
@@ -68,7 +68,7 @@ test('a revision that is not known, or too long ago', async () => {
   expect(await code(revision)).toMatchObject({ revision: info.revision, partial: false, files: { [at('mark')]: marks('m200') } })
 })
 
-test('nothing is told of what was refused', async () => {
+test('nothing is reported about what was refused', async () => {
   const { revision } = await code()
   expect(await app.ask('PUT', '/files', { files: { [at('mark')]: 'export default {' } })).toMatchObject({ status: 400 })
   expect(await code(revision)).toEqual({ revision, partial: true, files: {} })
@@ -78,7 +78,7 @@ test('an engine that ends as it describes the project leaves that to the next on
   const started = await startServer({ port: 0, fresh: true, files, dataFolder: mkdtempSync(join(tmpdir(), 'revisions-')) })
   const { live } = started.application
   process.kill(live.pid!, 'SIGKILL')
-  // Whether it had answered by then is not known: one of these two hears of the end, and whoever asks again is answered.
+  // Whether it had answered by then is not known: one of these two hears of the end, and the caller again is answered.
   const stopped = (error: unknown) => expect(error).toMatchObject({ code: 'engine/stopped' })
   await live.known().catch(stopped)
   await live.call('declarations').catch(stopped)

@@ -32,7 +32,7 @@ const save = (user: string, partial: boolean, ...sizes: number[]) =>
   app.ask('POST', '/saves', { user, partial, rows: sizes.map((size) => ({ table: 'item', values: { name: `s${size}`, size } })) })
 const list = async (query = '') => (await app.ask<{ saves: SaveEntry[]; more: boolean }>('GET', `/saves${query}`)).body
 
-test('everything that was saved or not is told, with who, why and what it cost', async () => {
+test('everything that was saved or not is reported, with who, why and what it cost', async () => {
   await save('ada', false, 1)
   await save('bram', false, 2, 13)
   await save('ada', true, 3, 13, 4)
@@ -70,7 +70,7 @@ test('it is looked through by what became of a save, user, table and hook, page 
   expect([...first.saves, ...second.saves]).toEqual((await list()).saves)
 })
 
-test('a save is told with the records that it wrote; one that was not kept with what it was given', async () => {
+test('a save is reported with the records that it wrote; one that was not kept with what it was given', async () => {
   const { saves } = await list()
   const kept = saves.find(({ state, rows }) => state === 'kept' && rows === 3)!
   const { body: story } = await app.ask<SaveStory>('GET', `/saves/${kept.id}`)
@@ -87,7 +87,7 @@ test('a save is told with the records that it wrote; one that was not kept with 
   expect((await app.ask('GET', '/saves/12345')).status).toBe(404)
 })
 
-test('figures by hour and hook; a budget that came near its limit stands out', async () => {
+test('figures by hour and hook; a budget that came near its limit is highlighted', async () => {
   const { body } = await app.ask<SaveFigures>('GET', '/saves/figures?hours=2')
   const sum = (key: 'saves' | 'notKept') => body.hours.reduce((total, each) => total + each[key], 0)
   expect([sum('saves'), sum('notKept')]).toEqual([4, 4])

@@ -123,7 +123,7 @@ describe('a database', () => {
         ...Array.from({ length: 50 }, (_, n) => ({ table: 'item', values: { name: `${i}.${n} ${'x'.repeat(200)}` } })),
       )
     await app.end(true)
-    // What stood in the log only would be written over the damage, and all would be well.
+    // What was in the log only would be written over the damage, and all would be well.
     const db = new Database(database())
     db.pragma('wal_checkpoint(TRUNCATE)')
     db.close()
@@ -183,7 +183,7 @@ describe('messages', () => {
     await app.end(true)
   })
 
-  test('of a database that was begun anew are not taken for those of the old one', async () => {
+  test('of a database that was begun again are not taken for those of the old one', async () => {
     const old = await start()
     await old.save({ table: 'item', values: { name: 'old' } })
     await until(() => posted().length === 1, old)

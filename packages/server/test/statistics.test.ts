@@ -6,7 +6,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest'
 import { filesOf, link, text } from '../../core/test/world.js'
 import { App } from './app.js'
 
-/** The live engine tells SQLite what its indexes hold, as records come; what is served again goes on with it. */
+/** The live engine tells SQLite what its indexes hold, as records come; what is served again continues with it. */
 
 const tables = {
   shelf: { fields: { name: text } },

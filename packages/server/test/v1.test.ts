@@ -177,7 +177,7 @@ describe('a row that expects', () => {
 })
 
 describe('limits', () => {
-  test('more calls at once than are answered are told to come again; none is lost without a word', async () => {
+  test('more calls at once than are answered are reported to come again; none is lost without a word', async () => {
     const before = await total()
     const answers = await Promise.all(Array.from({ length: 80 }, (_, index) => save({ name: `n${index}` })))
     const codes = answers.map(({ status }) => status)
@@ -229,7 +229,7 @@ describe('its description', () => {
 
   // @hey-api/openapi-ts, a public generator, with the fetch client that it brings along.
   test('a client that a public generator makes of it saves a record and reads it', { timeout: 120_000 }, async () => {
-    // Beside the sources, so that it is compiled as they are.
+    // Beside the sources, so it is compiled as they are.
     const output = join(import.meta.dirname, `generated-${process.pid}`)
     try {
       await createClient({

@@ -6,7 +6,7 @@ export default defineHook({
   moment: 'after-save',
   on: ['update'],
   watch: ['handling_notes'],
-  // A lot in quarantine has notes of its own.
+  // A lot in quarantine has its own notes.
   only: (row) => row.now.status !== 'quarantine' && row.now.handling_notes !== null,
   // The other lots that it writes to need not pass the notes on again.
   ripples: 'others',

@@ -95,21 +95,21 @@ describe('handling notes of a lot', () => {
 })
 
 describe('a quarantine', () => {
-  test('is told once, of the lot itself, when it begins', { fixtures: 'base' }, ({ save, sent }) => {
+  test('is reported once, of the lot itself, when it begins', { fixtures: 'base' }, ({ save, sent }) => {
     save('request_line', { request: 2, lot: 4, packets: 1 })
     save('request', { id: 2, status: 'open' })
     save('lot', { id: 1, status: 'quarantine' })
     expect(sent('partner-mail').map((mail) => (mail as { to: string }).to)).toEqual(['Fernery of Aldmere'])
   })
 
-  test('of a lot that nobody asks for is told to nobody', { fixtures: 'base' }, ({ save, sent }) => {
+  test('of a lot that nobody asks for is reported to nobody', { fixtures: 'base' }, ({ save, sent }) => {
     save('request_line', { request: 2, lot: 4, packets: 1 })
     save('request', { id: 2, status: 'open' })
     save('lot', { id: 2, status: 'quarantine' })
     expect(sent('partner-mail')).toEqual([])
   })
 
-  test('is all that is told: another status is told to nobody', { fixtures: 'base' }, ({ save, sent }) => {
+  test('is all that is reported: another status is reported to nobody', { fixtures: 'base' }, ({ save, sent }) => {
     save('lot', { id: 1, status: 'drying' })
     expect(sent('partner-mail')).toEqual([])
   })
@@ -121,7 +121,7 @@ describe('what there is nothing of', () => {
     expect(spent().ripples).toBe(0)
   })
 
-  test('a quarantine is told to nobody where the request is done', { fixtures: 'base' }, ({ save, sent }) => {
+  test('a quarantine is reported to nobody where the request is done', { fixtures: 'base' }, ({ save, sent }) => {
     save('request', { id: 1, status: 'sent' })
     save('lot', { id: 1, status: 'quarantine' })
     expect(sent('partner-mail')).toEqual([])
@@ -161,7 +161,7 @@ describe('numbers', () => {
     expect(save('request', { partner: 1, requested_on: '2026-01-05' }).number).toBe('R-000700')
   })
 
-  test('that were taken away come anew when the lot is saved', { fixtures: 'base' }, ({ save }) => {
+  test('that were taken away come again when the lot is saved', { fixtures: 'base' }, ({ save }) => {
     expect(save('lot', { id: 1, accession: null }).accession).toBe('HV-00005000')
   })
 })

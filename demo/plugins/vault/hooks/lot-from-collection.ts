@@ -2,7 +2,7 @@ import { defineHook } from 'patient-hook'
 
 /**
  * A new lot takes its species and notes from the collection, and handling notes from the latest lot of the same
- * collection. Lots that are created together see the lots that were there before.
+ * collection. Lots that are created together see the lots that existed before.
  */
 export default defineHook({
   table: 'lot',

@@ -39,7 +39,7 @@ describe('a lot’s masses', () => {
     })
   })
 
-  test('are not worked out again when another field changes', { fixtures: 'base' }, ({ save, ran }) => {
+  test('are not computed again when another field changes', { fixtures: 'base' }, ({ save, ran }) => {
     save('lot', { id: 1, bay: 'A9' })
     expect(ran('lot-mass')).toBe(0)
   })

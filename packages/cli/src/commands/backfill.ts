@@ -27,13 +27,11 @@ const FIELDS = '--set <json>'
 export function addBackfill(program: Command): void {
   program
     .command('backfill')
-    .description(
-      'Bring records that are there already under hooks, set their fields, or number them; go on with it, or take it back.',
-    )
+    .description('Run hooks on existing records, set their fields, or number them; resume or undo a backfill.')
     .requiredOption('--data <folder>', "the application's folder, also while it is served")
     .option('--table <name>', 'whose records')
     .option('--where <json>', 'which of them, as find takes it; default: all')
-    .option('--hooks <names>', 'run these hooks, as if every watched field had come just now (a,b)')
+    .option('--hooks <names>', 'run these hooks, as if every watched field had just changed (a,b)')
     .option(FIELDS, 'give these fields these values')
     .option('--number <field=sequence>', 'number them; a series by kind: FIELD=KIND:VALUE=SEQUENCE,VALUE=SEQUENCE')
     .option('--order <fields>', 'in the order of these fields, - before one for falling order; default: by id')
@@ -42,8 +40,8 @@ export function addBackfill(program: Command): void {
     .option('--sample <rows>', 'with --dry: only the first so many records')
     .option('--user <name>', 'who does it; default: the first user of the project')
     .option('--dry', 'only look: a rehearsal of it')
-    .option('--undo <job>', 'take back what a backfill changed, but for what was changed since')
-    .option('--resume <job>', 'go on with a backfill that was paused or could not go on')
+    .option('--undo <job>', 'undo a backfill, except fields that changed since')
+    .option('--resume <job>', 'resume a paused or failed backfill')
     .option('--json', 'print for programs')
     .action(async (options: BackfillOptions) => {
       const { data, undo, resume, dry, user, json = false } = options
@@ -62,7 +60,7 @@ export function addBackfill(program: Command): void {
               : '/backfills',
           undo !== undefined ? { user } : resume !== undefined ? { state: 'running' } : { ...wishOf(options), user },
         )
-        if (!json) print(`backfill ${backfill.id}: ${backfill.total} records; to take it back: --undo ${backfill.id}`)
+        if (!json) print(`backfill ${backfill.id}: ${backfill.total} records; to undo it: --undo ${backfill.id}`)
         if (job !== null) await follow(application, job, json)
         const end = await application.ask<{ backfill: BackfillInfo; left: BackfillLeft[] }>('GET', `/backfills/${backfill.id}`)
         tell(end.backfill, end.left, Math.round(performance.now() - began), json)
@@ -154,7 +152,7 @@ async function follow(application: Asked, job: string, json: boolean): Promise<v
       )
     })
   } catch {
-    // Why it ended is told with the backfill.
+    // Why it ended is reported with the backfill.
   }
 }
 
@@ -217,7 +215,7 @@ function tellPlan(plan: BackfillPlan, json: boolean): void {
     print(
       `  ${id}: ${changes.map(({ field, from, to }) => `${field} ${JSON.stringify(from)} → ${JSON.stringify(to)}`).join(', ')}`,
     )
-  print('Nothing was kept: it was a rehearsal.')
+  print('Rehearsal only. No changes were saved.')
 }
 
 function tell(backfill: BackfillInfo, left: readonly BackfillLeft[], ms: number, json: boolean): void {
@@ -241,5 +239,5 @@ function tell(backfill: BackfillInfo, left: readonly BackfillLeft[], ms: number,
   tellFigures(figures)
   tellLeft(left)
   if (failure) process.stderr.write(`${failure.message}\n  ${failure.todo}\n`)
-  if (state !== 'done') print(`To go on with it: --resume ${id}`)
+  if (state !== 'done') print(`To resume it: --resume ${id}`)
 }

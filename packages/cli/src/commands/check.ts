@@ -18,7 +18,7 @@ export function addCheck(program: Command): void {
     .description("Check the project's files, the types of its code, and its hooks and tables for the known traps.")
     .argument('[folder]', 'the project folder', '.')
     .option('--sarif <file>', 'write the findings as SARIF 2.1.0')
-    .option('--hints', 'also tell what is no fault, but could be said better')
+    .option('--hints', 'also list hints')
     .option('--watch', 'check again after each change of the folder, until it is ended with Ctrl+C')
     .option('--json', 'print the findings for programs')
     .action(async (folder: string, options: CheckOptions) => {
@@ -41,7 +41,7 @@ export function addCheck(program: Command): void {
 }
 
 const tell = (error: unknown): void => void (process.exitCode = failed(error, false))
-/** What is wrong with the project is told, and the watching goes on. */
+/** What is wrong with the project is reported, and the watching goes on. */
 async function attempt(work: () => Promise<void>): Promise<void> {
   try {
     await work()
@@ -67,9 +67,9 @@ async function checkOnce(engines: TryEngines, files: Files, options: CheckOption
       print(`${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (TS${each.code})`)
     for (const each of findings)
       print(
-        `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.mend ? `\n  mend: ${each.mend.title}` : ''}`,
+        `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.fix ? `\n  fix: ${each.fix.title}` : ''}`,
       )
-    print(`${checked.tables} tables, ${checked.hooks} hooks: ${count === 0 ? 'all is well' : `${count} to mend`}`)
+    print(`${checked.tables} tables, ${checked.hooks} hooks: ${count === 0 ? 'all is well' : `${count} to fix`}`)
   }
   process.exitCode = count > 0 ? EXIT.notWell : EXIT.well
 }
@@ -77,7 +77,7 @@ async function checkOnce(engines: TryEngines, files: Files, options: CheckOption
 /** Places from 1; errors of types have TypeScript's number as their code. */
 function forPrograms({ findings, diagnostics }: Checked) {
   return {
-    findings: findings.map(({ rule, severity, file, hook, line, column, message, mend }) => ({
+    findings: findings.map(({ rule, severity, file, hook, line, column, message, fix }) => ({
       rule,
       level: severity,
       file,
@@ -85,7 +85,7 @@ function forPrograms({ findings, diagnostics }: Checked) {
       line,
       column,
       message,
-      mend,
+      fix,
     })),
     types: diagnostics.map(({ file, line, column, severity, message, code }) => ({
       file,

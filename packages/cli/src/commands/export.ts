@@ -34,7 +34,7 @@ export function addExport(program: Command): void {
     .option('--json', 'print for programs')
     .action(async (folder: string, options: ExportOptions) => {
       const { table, csv, json } = options
-      if ((table !== undefined) !== (csv === true)) throw usage('--table and --csv go together: records are taken out as CSV')
+      if ((table !== undefined) !== (csv === true)) throw usage('--table and --csv go together: records are exported as CSV')
       const written =
         table !== undefined
           ? await exportTable(table, options)

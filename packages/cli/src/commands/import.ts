@@ -102,7 +102,7 @@ function tell(plan: ImportPlan, kept: boolean): void {
     ? 'Taken into the working copy: release it to let it run on saves.'
     : plan.files.length === 0
       ? 'Nothing differs.'
-      : 'Nothing was kept.'
+      : 'No changes were saved.'
   print(`${plan.faults.length === 0 ? `${tests}. ` : ''}${end}`)
 }
 
@@ -152,10 +152,10 @@ async function importRows(
     if (refused > refusals.length) process.stderr.write(`and ${refused - refusals.length} rows more\n`)
     if (stopped)
       print(
-        `Stopped after ${saved + refused} of ${rows} rows, ${saved} saved. To go on: patient-hook backfill --data ${data} --resume ${backfill}; to take it back: --undo ${backfill}`,
+        `Stopped after ${saved + refused} of ${rows} rows, ${saved} saved. To go on: patient-hook backfill --data ${data} --resume ${backfill}; to undo it: --undo ${backfill}`,
       )
     else if (backfill !== null) print(`${saved} of ${rows} rows saved, backfill ${backfill}`)
-    else print(error ? 'Nothing was kept.' : `${saved} of ${rows} rows ${dry ? 'would be saved' : `saved, save ${save}`}`)
+    else print(error ? 'No changes were saved.' : `${saved} of ${rows} rows ${dry ? 'would be saved' : `saved, save ${save}`}`)
   }
   process.exitCode = stopped || error || refusals.length > 0 ? EXIT.notWell : EXIT.well
 }

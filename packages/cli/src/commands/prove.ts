@@ -21,9 +21,7 @@ interface ProveOptions {
 export function addProve(program: Command): void {
   program
     .command('prove')
-    .description(
-      'Measure what the unit tests run, whether they notice small mistakes, that hooks treat a batch as single records, and how their cost grows.',
-    )
+    .description('Measure test coverage, run mutations, and prove that hooks are safe and efficient in bulk.')
     .argument('[folder]', 'the project folder', '.')
     .option('--only <parts>', `only these, with commas between them: ${PARTS.join(', ')}`)
     .option('--hook <name...>', 'only these hooks')
@@ -72,7 +70,7 @@ const countsOf = (tests: readonly TestResult[]) => ({
   failed: tests.filter(({ status }) => status === 'failed').length,
 })
 
-/** Runs all unit tests; of some hooks only their coverage is told. */
+/** Runs all unit tests; of some hooks only their coverage is reported. */
 async function coverage(folder: string, { hook: hooks, json, lcov }: ProveOptions) {
   const measured = await withWorkbench(folder, (engines) => measureCoverage(engines), { proves: true })
   const files = measured.coverage.files().filter(({ hook }) => !hooks || (hook !== null && hooks.includes(hook)))

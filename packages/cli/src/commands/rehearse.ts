@@ -63,7 +63,7 @@ function readRows(source: string): InputRow[] {
   }
 }
 
-/** Typed rows that no refusal stands against. */
+/** Typed rows that no refusal applies to. */
 function keptOf({ records, refusals }: SaveOutcome): number {
   const refused = new Set(refusals.map((each) => each.row))
   return records.filter((_, index) => !refused.has(index + 1)).length
@@ -102,7 +102,7 @@ function printForPeople(outcome: SaveOutcome): void {
     return print(
       count === 0
         ? errorText(outcome.error)
-        : `Nothing would have been kept: ${count === 1 ? '1 refusal' : `${count} refusals`}. With --partial the good rows would be.`,
+        : `No changes would be saved: ${count === 1 ? '1 refusal' : `${count} refusals`}. With --partial the good rows would be.`,
     )
   }
   const [kept, all] = [keptOf(outcome), outcome.records.length]

@@ -36,9 +36,7 @@ interface Outcome {
 export function addRelease(program: Command): void {
   program
     .command('release')
-    .description(
-      'Release a plugin: look at what stands against it (the model, types, findings, unit tests, coverage, bulk proof), and make it live.',
-    )
+    .description('Run the release checks of a plugin (model, types, findings, unit tests, coverage, bulk proof) and release it.')
     .argument('[folder]', 'the project folder whose text is released; with --data default: the working copy of the application')
     .requiredOption('--plugin <name>', 'which plugin')
     .option('--with <names...>', 'other plugins, released together with it')
@@ -47,7 +45,7 @@ export function addRelease(program: Command): void {
     .option('--note <text>', 'what is new, for the list of releases', '')
     .option('--pilot <user...>', 'only these users get it')
     .option('--reason <text>', 'release it although the gate does not hold, and keep this reason with it')
-    .option('--without-gate', 'do not look at the gate; needs --reason')
+    .option('--without-gate', 'skip the release checks; requires --reason')
     .option('--user <name>', 'who releases; default: the first user of the project')
     .option('--back', 'go back to the version before, from the next save on')
     .option('--dry', 'only look: nothing is released')
@@ -119,7 +117,7 @@ async function release(
       if (event.event === 'result') take(event.result)
     })
   } catch (error) {
-    // What does not hold is told line by line below.
+    // What does not hold is traced line by line below.
     if (!outcome.gate.some(({ holds }) => !holds)) throw error
   }
   return outcome
@@ -179,10 +177,10 @@ function tell({ plugin, version, from, gate, kept, textOf }: Outcome, { json, dr
   if (json) return printJson({ plugin, version, from, gate, kept })
   for (const { what, holds, detail } of gate) print(`${holds ? 'ok  ' : 'FAIL'} ${what}: ${detail.split('\n').join('\n       ')}`)
   const against = gate.filter(({ holds }) => !holds).length
-  const stands = against === 0 ? 'nothing stands against it' : `${against} of ${gate.length} stand against it`
+  const stands = against === 0 ? `all ${gate.length} checks passed` : `${against} of ${gate.length} checks failed`
   const text = textOf ? `, the text of ${textOf}` : ''
   const to = pilot ? `to ${pilot.join(', ')}` : 'to everyone'
   const done = kept ? `released ${to}${text}${against > 0 && reason ? `, although ${stands}: ${reason}` : ''}` : stands
   print(`${gate.length > 0 ? '\n' : ''}${plugin} ${from ?? '(new)'} → ${version}: ${done}`)
-  if (!kept && !dry) print('Nothing was released: mend it, or release it all the same with --reason TEXT.')
+  if (!kept && !dry) print('Not released. Fix the failed checks, or override them with --reason TEXT.')
 }

@@ -12,16 +12,16 @@ export function addServe(program: Command): void {
     .option('--data <folder>', 'where the database stands', '.patient-hook')
     .option('--port <number>', 'the port; a free one when it is taken', '4180')
     .option('--link', 'keep the folder and the working copy the same, in both directions')
-    .option('--restore <file>', 'put a backup in the place of the records first; those of before stand beside it')
-    .option('--accept-loss', 'go on with a database that has lost saves which were answered')
-    .option('--fresh', 'begin anew: the database is removed first')
+    .option('--restore <file>', 'restore a backup first; the current records are saved next to it')
+    .option('--accept-loss', 'start even though the database has lost committed saves')
+    .option('--fresh', 'reset the data: delete the database first')
     .action(
       async (
         folder: string,
         options: { data: string; port: string; fresh?: boolean; link?: boolean; restore?: string; acceptLoss?: boolean },
       ) => {
         if (options.fresh && options.restore !== undefined)
-          throw usage('--fresh and --restore do not go together: one begins anew, the other with a backup')
+          throw usage('use either --fresh or --restore: one resets the data, the other restores a backup')
         const { startServer } = await import('@patient-hook/server')
         const server = await startServer({
           files: () => filesOf(folder),

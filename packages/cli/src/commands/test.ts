@@ -44,13 +44,13 @@ export function addTest(program: Command): void {
     .argument('[folder]', 'the project folder', '.')
     .option('--plugin <name>', 'only the tests of this plugin')
     .option('--filter <text>', 'only tests of which file or name contain it')
-    .option('--changed [commit]', 'only tests that what differs from a commit of git may concern; without one: from the last')
+    .option('--changed [commit]', 'only tests affected by changes since a git commit (default: the last one)')
     .option('--watch', 'run again what a change of the folder may concern, until it is ended with Ctrl+C')
     .option('--reporter <name>', `${Object.keys(REPORTERS).join(', ')}: TAP is version 14, JUnit is XML`, 'people')
     .option('--out <file>', 'write the report there; what people read is printed still')
     .option('--coverage', 'tell which statements and branches of the hooks the tests run')
     .option('--lcov <file>', 'write that there too, as LCOV; goes with --coverage')
-    .option('--allow-none', 'no tests are no fault')
+    .option('--allow-none', 'succeed when there are no tests')
     .option('--json', 'print the results for programs')
     .action(async (folder: string, options: TestOptions) => {
       const report = await checked(folder, options)
@@ -126,7 +126,7 @@ async function runOnce(
   return results
 }
 
-/** Runs what a change may concern, after each change, until the process is told to end. */
+/** Runs what a change may concern, after each change, until the process is reported to end. */
 async function keepRunning(folder: string, engines: TryEngines, files: Files, options: TestOptions): Promise<void> {
   const tell = (error: unknown) => void failed(error, false)
   print('\nWatching the folder; Ctrl+C ends it.')

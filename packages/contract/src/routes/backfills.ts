@@ -4,17 +4,17 @@ import { backfillInfo, backfillLeft, backfillWish } from '../shapes/backfills.js
 import { jobInfo } from '../shapes/jobs.js'
 import { user } from '../shapes/values.js'
 
-/** Backfills: planned, begun, watched, held and taken back. */
+/** Backfills: planned, begun, watched, held and undone. */
 
 const one = z.object({ id: z.coerce.number().int().positive() })
-/** With the job that tells its progress, while it runs. */
+/** With the job that reports its progress, while it runs. */
 const going = z.object({ backfill: backfillInfo, job: z.string().nullable() })
 
 export const backfillRoutes = {
   planBackfill: route({
     method: 'POST',
     path: '/backfills/plan',
-    summary: 'Begins to rehearse a backfill as a job, on a copy of the records; nothing of it is kept.',
+    summary: 'Rehearses a backfill as a job on a copy of the records. No changes are saved.',
     body: backfillWish.extend({
       user: user.optional(),
       /** Only the first so many records; default: all. */
@@ -40,14 +40,14 @@ export const backfillRoutes = {
   backfill: route({
     method: 'GET',
     path: '/backfills/:id',
-    summary: 'One backfill, and the first records against which something stood.',
+    summary: 'One backfill, and the first records with a problem.',
     params: one,
     answer: going.extend({ left: z.array(backfillLeft) }),
   }),
   holdBackfill: route({
     method: 'POST',
     path: '/backfills/:id/state',
-    summary: 'Pauses a backfill, goes on with it, or ends it; what it has done stays.',
+    summary: 'Pauses, resumes or stops a backfill. Batches that are done stay saved.',
     params: one,
     body: z.strictObject({ state: z.enum(['running', 'paused', 'cancelled']) }),
     answer: going,
@@ -55,7 +55,7 @@ export const backfillRoutes = {
   undoBackfill: route({
     method: 'POST',
     path: '/backfills/:id/undo',
-    summary: 'Begins to take back what a backfill changed, but for what was changed since.',
+    summary: 'Starts the undo of a backfill, except fields that changed since.',
     params: one,
     body: z.strictObject({ user: user.optional() }),
     answer: going,

@@ -8,7 +8,7 @@ import { anyName, LONGEST_RECORDS, name, user } from '../shapes/values.js'
 
 /** In and out of the house: zips of a plugin or the project, tables as CSV. */
 
-/** A zip in base64 (RFC 4648); 15 MB at most, so that it fits into a request. */
+/** A zip in base64 (RFC 4648); 15 MB at most, so it fits into a request. */
 const zip = z.string().max(20_000_000)
 const csvFile = z.strictObject({ file: z.string().min(1).max(300), text: z.string().max(LONGEST_RECORDS) })
 const body = z.strictObject({ name: z.string().min(1).max(300), zip })
@@ -36,7 +36,7 @@ export const exchangeRoutes = {
     body,
     answer: z.object({
       plan: importPlan.pick({ plugins: true, files: true, left: true }),
-      /** Null where nothing of it differs from what is there. */
+      /** Null where it contains no changes. */
       change: projectChange.nullable(),
     }),
   }),

@@ -16,7 +16,7 @@ import { saveLogRoutes } from './save-log.js'
 import { saveRoutes } from './saves.js'
 import { searchRoutes } from './search.js'
 
-/** Every route of the HTTP API, by name. A new group is a file of its own, added here. */
+/** Every route of the HTTP API, by name. A new group gets its own file, added here. */
 export const ROUTES = {
   ...projectRoutes,
   ...modelRoutes,

@@ -29,7 +29,7 @@ export const jobRoutes = {
   replay: route({
     method: 'POST',
     path: '/replays',
-    summary: 'Begins to run the last kept saves again with the working copy, as a job; nothing of it is kept.',
+    summary: 'Replays the last saves with the working copy as a job. No changes are saved.',
     body: z.strictObject({ last: z.number().int().min(1).max(MOST_REPLAYED), drafts: files.optional() }),
     answer: jobInfo,
     status: 202,

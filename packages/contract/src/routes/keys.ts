@@ -3,16 +3,16 @@ import { route } from '../route.js'
 import { apiKey, apiScope } from '../shapes/keys.js'
 import { anyName } from '../shapes/values.js'
 
-/** Keys of other programs; the programs themselves come in by /api/v1. */
+/** API keys; the programs themselves come in by /api/v1. */
 
 const keys = z.object({ keys: z.array(apiKey) })
 
 export const keyRoutes = {
-  keys: route({ method: 'GET', path: '/keys', summary: 'Keys of other programs, newest first.', answer: keys }),
+  keys: route({ method: 'GET', path: '/keys', summary: 'API keys, newest first.', answer: keys }),
   makeKey: route({
     method: 'POST',
     path: '/keys',
-    summary: 'Makes a key. It is told this once: only its hash is kept.',
+    summary: 'Creates a key. It is shown once, because only its hash is stored.',
     body: z.strictObject({
       name: z.string().min(1).max(200),
       /** Who saves with it. */

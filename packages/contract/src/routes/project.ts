@@ -24,11 +24,11 @@ export const projectRoutes = {
   code: route({
     method: 'GET',
     path: '/code',
-    summary: 'The code of the project: all of it, or what is other since a revision.',
+    summary: 'The code of the project: all of it, or the changes since a revision.',
     query: z.object({ since: z.string().max(100).optional() }),
     answer: z.object({
       revision: z.string(),
-      /** Not all of it, but what is other since the revision that was asked for; null is a file that went. */
+      /** Not all of it, but the changes since the revision that was asked for; null is a file that went. */
       partial: z.boolean(),
       files: z.record(z.string(), z.string().nullable()),
     }),
@@ -50,7 +50,7 @@ export const projectRoutes = {
   projectEvents: route({
     method: 'GET',
     path: '/project/events',
-    summary: 'What changes of the project, whoever changes it, as server-sent events; begins with what is.',
+    summary: 'Project changes from all clients as server-sent events, starting with the current state.',
     answer: projectEvent,
     events: true,
   }),

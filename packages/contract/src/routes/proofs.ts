@@ -28,7 +28,7 @@ export const proofRoutes = {
   proveCoverage: route({
     method: 'POST',
     path: '/proofs/coverage',
-    summary: 'Begins a run of all unit tests that tells which statements and branches of the code they run, as a job.',
+    summary: 'Runs all unit tests as a job and reports statement and branch coverage.',
     body: z.strictObject({ drafts: files.optional() }),
     answer: jobInfo,
     status: 202,
@@ -36,7 +36,7 @@ export const proofRoutes = {
   proveMutants: route({
     method: 'POST',
     path: '/proofs/mutation',
-    summary: 'Begins to try small mistakes in hooks on the unit tests, as a job.',
+    summary: 'Runs mutations of hooks against the unit tests as a job.',
     body: z.strictObject({ drafts: files.optional(), hooks }),
     answer: jobInfo,
     status: 202,

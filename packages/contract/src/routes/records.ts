@@ -6,7 +6,7 @@ import { why } from '../shapes/why.js'
 
 /** Reads of live records, and the outbox. */
 
-/** The records of this fixture set, or the live ones as they stood before a save; default: the live ones. */
+/** The records of this fixture set, or the live ones as they were before a save; default: the live ones. */
 const ground = { fixtures: anyName.optional(), before: z.coerce.number().int().positive().optional() }
 
 export const page = {
@@ -50,7 +50,7 @@ export const recordRoutes = {
     params: z.object({ table: name, id: recordIdText }),
     query: z.object({
       field: anyName,
-      /** Only what saves up to this one did; default: as it is now. */
+      /** Only what saves up to this one did; default: the current state. */
       until: z.coerce.number().int().positive().max(Number.MAX_SAFE_INTEGER).optional(),
     }),
     answer: why,

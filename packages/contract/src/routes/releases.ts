@@ -65,7 +65,7 @@ export const releaseRoutes = {
   setAudience: route({
     method: 'PUT',
     path: '/releases/:id/audience',
-    summary: 'Opens a pilot to everyone (null), gives it to other users, or takes it back (none); from the next save on.',
+    summary: 'Releases a pilot to everyone (null), changes its users, or ends it (none); from the next save on.',
     params: z.object({ id }),
     body: z.strictObject({ users: users.nullable(), user }),
     answer: releaseInfo,

@@ -52,7 +52,7 @@ export const saveRoutes = {
       released: z.boolean().optional(),
       /** With the log of what each line did. */
       recorded: z.boolean().optional(),
-      /** Of more than 20 rows, the one that is told line by line: its place in the input, from 1. */
+      /** Of more than 20 rows, the one that is traced line by line: its place in the input, from 1. */
       focus: z.number().int().positive().optional(),
     }),
     answer: rehearsal,
@@ -67,7 +67,7 @@ export const saveRoutes = {
   givenSave: route({
     method: 'GET',
     path: '/saves/:save/given',
-    summary: 'What a kept save was given, to be rehearsed on the records as they stood before it.',
+    summary: 'The input of a save, for a rehearsal on the records as they were before it.',
     params: z.object({ save: z.coerce.number().int().positive() }),
     answer: givenSave,
   }),

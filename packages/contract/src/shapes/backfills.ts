@@ -5,7 +5,7 @@ import { where } from './records.js'
 import { change } from './saves.js'
 import { anyName, name, recordValues, values } from './values.js'
 
-/** Backfills: what is done to records that are there already, planned, run, stopped and taken back. */
+/** Backfills: what is done to existing records, planned, run, stopped and undone. */
 
 /** One series for all, or one for each value of a field. */
 const series = z.union([anyName, z.strictObject({ by: anyName, of: z.record(z.string().max(LONGEST_NAME), anyName) })])
@@ -40,7 +40,7 @@ const keptWish = backfillWish.extend({
 })
 export type BackfillWish = z.infer<typeof keptWish>
 
-/** A record against which something stands, or that is left as it is. */
+/** A record with a problem, or that is left as it is. */
 export const backfillLeft = z.object({
   table: z.string(),
   /** Of a row of a file: its number there. */
@@ -91,7 +91,7 @@ export const backfillPlan = z.object({
     /** Of these, those that were tried: from the first on, in order. */
     tried: z.number().int(),
     figures: backfillFigures,
-    /** The first records against which something stands. */
+    /** The first records with a problem. */
     left: z.array(backfillLeft),
     /** The first that would change. */
     samples: z.array(backfillSample),
@@ -113,11 +113,11 @@ export const backfillInfo = z.object({
   at: z.string(),
   user: z.string(),
   table: z.string(),
-  /** Null of one that takes another back. */
+  /** Null of one that undoes another. */
   wish: keptWish.nullable(),
-  /** The backfill that this one takes back. */
+  /** The backfill that this one undoes. */
   undoes: z.number().int().nullable(),
-  /** The one that takes this one back. */
+  /** The one that undoes this one. */
   undoneBy: z.number().int().nullable(),
   state: backfillState,
   /** Why it cannot go on. */

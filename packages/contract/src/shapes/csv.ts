@@ -23,9 +23,9 @@ export type CsvMapping = z.infer<typeof csvMapping>
 /** What a save of a file's rows did, or would do. */
 export const csvResult = z.object({
   rows: z.number().int(),
-  /** The save's number; null when nothing was kept. */
+  /** The save's number; null when no changes were saved. */
   save: z.number().int().nullable(),
-  /** Of a large file, which is saved batch by batch: the backfill that does it, by which it can be gone on with or taken back. */
+  /** Of a large file, which is saved batch by batch: the backfill that does it, by which it can be resumed or undone. */
   backfill: z.number().int().nullable(),
   created: z.number().int(),
   changed: z.number().int(),

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 
-/** An error as plain data: what happened, where, what to do. The codes stand in core/src/errors/ and docs/errors.md. */
+/** An error as plain data: what happened, where, what to do. The codes are in core/src/errors/ and docs/errors.md. */
 
 /** Where an error stands: any of these may be known. Rows count from 1, in the order they were given. */
 export const errorPlace = z.object({

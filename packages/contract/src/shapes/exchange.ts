@@ -14,7 +14,7 @@ export const importPlan = z.object({
   left: z.array(z.object({ file: z.string(), why: z.string() })),
   /** Tables and fields that its hooks use and that are not here. */
   needs: z.array(z.object({ hook: z.string(), table: z.string(), field: z.string().nullable() })),
-  /** Names that are taken, and whatever else keeps it from being loaded; where there is any it is not taken in. */
+  /** Names that are taken, and whatever else keeps it from being loaded; where there is any it is not imported. */
   faults: z.array(z.string()),
   /** Findings in what comes in. */
   findings: z.array(codeFinding),

@@ -29,7 +29,7 @@ export type FixtureFault = z.infer<typeof fixtureFault>
 export const fixtureSet = z.object({ tables: z.array(fixtureTable), faults: z.array(fixtureFault) })
 export type FixtureSet = z.infer<typeof fixtureSet>
 
-/** Texts of files, to be kept or thrown away by whoever asked, and the set as it is with them. */
+/** Texts of files, to be kept or thrown away by the caller, and the set as it is with them. */
 export const fixtureChange = fixtureSet.extend({
   files: z.record(z.string(), z.string()),
   /** What was not done, or done otherwise than one might think. */

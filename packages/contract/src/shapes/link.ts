@@ -25,7 +25,7 @@ export type LinkState = z.infer<typeof linkState>
 export const projectEvent = z.object({
   /** The project's revision now. */
   revision: z.string(),
-  /** How the project came to it; null where that is not known, so that whoever has another one has to ask for the project. */
+  /** How the project came to it; null where that is not known, so that anyone who has another one has to ask for the project. */
   change: projectChange.nullable(),
   link: linkState.nullable(),
 })

@@ -45,7 +45,7 @@ export const modelPlan = z.object({
   steps: z.array(step),
   /** Files that change along. */
   files: z.array(z.string()),
-  /** Of the table as it is now; null where there is none. The change is made for this one or not at all. */
+  /** The revision of the current table; null where there is none. Another revision is a conflict. */
   revision: z.string().nullable(),
 })
 export type ModelPlan = z.infer<typeof modelPlan>

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { hookInfo, projectInfo } from './project.js'
 import { table } from './tables.js'
 
-/** What is other about a project since a revision of it: a large one is not sent whole for each file that is kept. */
+/** The changes about a project since a revision of it: a large one is not sent whole for each file that is kept. */
 
 const listChange = <S extends z.ZodType>(item: S) =>
   z.object({
@@ -15,7 +15,7 @@ const listChange = <S extends z.ZodType>(item: S) =>
 const { plugins, fixtures } = projectInfo.shape
 
 export const projectChange = z.object({
-  /** The revision that all else is told in comparison with. */
+  /** The revision that all else is reported in comparison with. */
   since: z.string(),
   revision: z.string(),
   /** Paths of files that are new, gone or of another text. */

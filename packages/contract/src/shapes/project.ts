@@ -26,10 +26,10 @@ export const hookInfo = z.object({
   watch: z.array(z.string()),
   after: z.array(z.string()),
   parts: z.array(z.string()),
-  /** Fields of its own table that its code reads and writes. */
+  /** Fields of the hook’s table that its code reads and writes. */
   reads: z.array(z.string()),
   writes: z.array(z.string()),
-  /** Every field that its code reads or writes, of any table. */
+  /** Every field that its code reads or writes, in any table. */
   uses: z.array(z.object({ table: z.string(), field: z.string(), kind: z.enum(['read', 'write']) })),
   state: hookState,
 })

@@ -6,7 +6,7 @@ import { mutantResult, type MutantResult } from './mutants.js'
 
 /** What is proved of the code, part by part, and kept for as long as the code is the same. */
 
-/** By part: what it tells, and of whom one result speaks: a fresh one takes the place of those that spoke of the same. */
+/** By part: what it reports, and of whom one result speaks: a fresh one takes the place of those that spoke of the same. */
 export const PROOFS = {
   findings: { result: codeFinding, of: (_: CodeFinding) => '' },
   coverage: { result: coverageResult, of: (_: CoverageResult) => '' },
@@ -17,7 +17,7 @@ export type ProofPart = keyof typeof PROOFS
 export const PROOF_PARTS = Object.keys(PROOFS) as [ProofPart, ...ProofPart[]]
 export type ProofResult<P extends ProofPart = ProofPart> = z.infer<(typeof PROOFS)[P]['result']>
 
-/** @returns what was known before, but for what the fresh results speak of anew, and these */
+/** @returns what was known before, but for what the fresh results speak of again, and these */
 export function mergeProofs<P extends ProofPart>(
   part: P,
   before: readonly ProofResult<P>[],

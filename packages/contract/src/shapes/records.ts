@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { value, recordValues } from './values.js'
 
-/** Live records as lists and one by one, their history, and messages on their way out. */
+/** Live records as lists and one at a time, their history, and messages on their way out. */
 
 export const recordPage = z.object({
   total: z.number().int(),
@@ -34,7 +34,7 @@ export type FullRecord = z.infer<typeof fullRecord>
 export const choice = z.object({ id: z.number().int(), label: z.string() })
 export type Choice = z.infer<typeof choice>
 
-/** A record of any table, by what people call it. */
+/** A record in any table, by what people call it. */
 export const namedRecord = z.object({ table: z.string(), id: z.number().int(), label: z.string() })
 export type NamedRecord = z.infer<typeof namedRecord>
 

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { VERSION_PARTS } from '../words.js'
 import { share } from './coverage.js'
 
-/** Releases: immutable copies of a plugin's files, and who gets which of them. */
+/** Releases: immutable copies of a plugin's files, and their audience. */
 
 export const versionPart = z.enum(VERSION_PARTS)
 export type VersionPart = z.infer<typeof versionPart>
@@ -32,7 +32,7 @@ export const releaseInfo = z.object({
   gate: z.array(gateResult),
   /** Why it was released although the gate did not hold, or was not looked at. */
   reason: z.string().nullable(),
-  /** Who gets it: null everyone, or these users; none once it was taken back. */
+  /** The audience: null everyone, or these users; none once the pilot ended. */
   audience: z.array(z.string()).nullable(),
   /** Since when it is live for everyone, or was; null where only pilots got it. */
   everyoneAt: z.string().nullable(),
@@ -45,7 +45,7 @@ export type ReleaseInfo = z.infer<typeof releaseInfo>
 export const changeKind = z.enum(['added', 'changed', 'removed', 'moved'])
 export type ChangeKind = z.infer<typeof changeKind>
 
-/** What differs between two texts of a plugin. */
+/** Differences between two texts of a plugin. */
 export const textChanges = z.object({
   files: z.array(z.object({ file: z.string(), change: changeKind })),
   /** Moved: the same code elsewhere in the save path, or of another file. */

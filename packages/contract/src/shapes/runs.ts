@@ -8,7 +8,7 @@ const shown = { text: z.string(), json: z.unknown().optional() }
 const at = { file: z.string(), line: z.number().int() }
 
 export const runEvent = z.discriminatedUnion('kind', [
-  /** A hook's part begins: only and each for one row after the other, load and finish for the batch; or a function is called by itself. */
+  /** A hook's part begins: only and each for one row after the other, load and finish for the batch; or a function is called alone. */
   z.object({
     kind: z.literal('part'),
     hook: z.string(),
@@ -17,7 +17,7 @@ export const runEvent = z.discriminatedUnion('kind', [
     /** From 1; a partial save goes through the rows again without the refused ones. */
     pass: z.number().int(),
   }),
-  /** The part goes on with this row. */
+  /** The part continues with this row. */
   z.object({ kind: z.literal('row'), table: z.string(), id: z.number().int() }),
   z.object({ kind: z.literal('line'), ...at }),
   /** An expression, a name or a test came to this. */
@@ -25,7 +25,7 @@ export const runEvent = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('turn'), ...at }),
   /** A field of the row is another than before this line. */
   z.object({ kind: z.literal('set'), ...at, field: z.string(), from: value, to: value }),
-  /** Of a line that ran on and on only the first events are kept; this stands for the rest. */
+  /** Of a line that ran on and on only the first events are kept; this represents the rest. */
   z.object({
     kind: z.literal('more'),
     ...at,

@@ -23,7 +23,7 @@ export const saveEntry = z.object({
   versions: z.record(z.string(), z.string()).nullable(),
   /** The backfill that it was a batch of. */
   job: z.number().int().nullable(),
-  /** Is it kept what it was given, so that it can be rehearsed? */
+  /** Is it kept what it was given, so it can be rehearsed? */
   given: z.boolean(),
   /** Of one that was not kept. */
   error: errorReport.nullable(),

@@ -109,7 +109,7 @@ export const logLine = z.object({
 export type LogLine = z.infer<typeof logLine>
 
 export const saveResult = z.object({
-  /** The save's number; null when nothing was kept. */
+  /** The save's number; null when no changes were saved. */
   save: z.number().int().nullable(),
   kept: z.boolean(),
   refusals: z.array(errorReport),
@@ -129,7 +129,7 @@ export const saveResult = z.object({
   took: z.record(z.string(), z.number()),
 })
 export const saveOutcome = saveResult.extend({
-  /** Why nothing was kept. */
+  /** Why no changes were saved. */
   error: errorReport.nullable(),
 })
 export type SaveResult = z.infer<typeof saveResult>

@@ -9,9 +9,9 @@ import { anyName, clock, files, name, recordId, user, values } from './values.js
 /** Where a rehearsal or a sheet runs: on a fixture set, or on the live records. */
 export const ground = z.strictObject({
   fixtures: anyName.optional(),
-  /** The live records as they stood before this save. */
+  /** The live records as they were before this save. */
   before: z.number().int().positive().optional(),
-  /** Texts of files as they stand in an editor, over those that are saved. */
+  /** Texts of files as edited, over those that are saved. */
   drafts: files.optional(),
 })
 export type Ground = z.infer<typeof ground>
@@ -34,7 +34,7 @@ export const sheetRequest = z.strictObject({
   limit: z.number().int().positive().optional(),
   /** The row whose values are recorded line by line, by id; default: the first. */
   focus: recordId.optional(),
-  /** Fields whose values are told of every row, beside those to which anything happened in any row; default: all. */
+  /** Fields whose values are reported about every row, beside those to which anything happened in any row; default: all. */
   show: z.array(anyName).max(1000).optional(),
 })
 export type SheetRequest = z.infer<typeof sheetRequest>

@@ -31,7 +31,7 @@ export const field = z.object({
   minLength: z.number().nullable(),
   maxLength: z.number().nullable(),
   pattern: z.string().nullable(),
-  /** The value of a new record where nothing was typed; null where there is none. */
+  /** The value of a new record without a typed value; null where there is none. */
   default: z.union([z.string(), z.number(), z.boolean()]).nullable(),
 })
 export type Field = z.infer<typeof field>
@@ -86,7 +86,7 @@ export const tableEdit = z.strictObject({
 })
 export type TableEdit = z.infer<typeof tableEdit>
 
-/** A table as it was read out of a file: whether its names and texts will do is said when it is to be kept. */
+/** A table as it was read out of a file: whether its names and texts will do is shown when it is to be kept. */
 export const tableDraft = z.object({
   name: z.string(),
   label: z.string(),

@@ -9,7 +9,7 @@ const cell = z.object({ table: z.string(), id: z.number().int(), field: z.string
 export const whySource = cell.extend({
   /** What it held then. */
   value,
-  /** The same value: it was copied, as far as that can be told. */
+  /** The same value: it was copied, as far as that can be determined. */
   same: z.boolean(),
   /** It changed in the same save. */
   changed: z.boolean(),

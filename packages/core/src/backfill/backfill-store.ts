@@ -114,7 +114,7 @@ export function beginRows(
   return id
 }
 
-/** Chooses what the other one touched, what it did last first. */
+/** Selects the changes of the other one, latest first. */
 export function beginUndo(store: Store, { id: undoes, table }: BackfillInfo, user: string): number {
   const touched = store.rows(
     `SELECT h.tbl, h.record FROM ph_history h JOIN ph_save s ON s.id = h.save WHERE s.job = ? GROUP BY h.tbl, h.record ORDER BY max(h.id) DESC`,
@@ -165,7 +165,7 @@ function add(store: Store, table: string, user: string, wish: BackfillWish | nul
   ).lastInsertRowid as number
 }
 
-/** The records of its table after those that it has been through; of one that takes another back they are of several tables. */
+/** The records of its table after those that it has been through; of one that undoes another they are of several tables. */
 export const nextIds = (store: Store, backfill: BackfillInfo, count: number): number[] => next(store, backfill, count) as number[]
 
 /** Rows of a file after those that it has been through. */

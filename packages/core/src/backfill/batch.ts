@@ -25,9 +25,9 @@ export interface BatchOptions {
   user: string
   /** The backfill's number; null in a plan. */
   job: number | null
-  /** So many records that change are told one by one. */
+  /** So many records that change are reported individually. */
   samples?: number
-  /** Nothing was written since the records were chosen but those of other batches. */
+  /** No rows were written since the records were selected, except by other batches. */
   untouched?: boolean
 }
 

@@ -36,7 +36,7 @@ export class Tally {
   /** The first records that changed, by id. */
   readonly #rows: { shape: Shape; row: SaveRow; fields: readonly number[] }[] = []
 
-  /** @param samples so many records are told one by one */
+  /** @param samples so many records are reported individually */
   constructor(
     private readonly samples: number,
     private readonly numbering: Numbering | null,

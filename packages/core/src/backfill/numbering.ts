@@ -7,7 +7,7 @@ import { BY_BACKFILL } from '../save/program.js'
 import type { SaveRow } from '../save/row.js'
 import type { Store } from '../store/database.js'
 
-/** Numbers for records that are there already: from one series or one by kind, never one that another record has. */
+/** Numbers for existing records: from one series or one by kind, never one that another record has. */
 
 export class Numbering {
   readonly #free: FreeNumbers
@@ -31,7 +31,7 @@ export class Numbering {
     return this.#given
   }
 
-  /** A rolled back pass gave nothing, and what it had looked up is looked up anew. */
+  /** A rolled back pass gave nothing, and what it had looked up is looked up again. */
   begin(): void {
     this.#free.forget()
     this.#given.clear()

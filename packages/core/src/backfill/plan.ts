@@ -10,12 +10,12 @@ import { checkWish } from './wish.js'
 /** What a backfill would do, found out by doing it to a copy of the records in a transaction that is rolled back. */
 
 const ROWS = 1000
-/** Records that are told one by one. */
+/** Records that are reported individually. */
 const MOST_SAMPLES = 20
 const MOST_LEFT = 100
 
 /**
- * @param environment on a copy of the records; nothing of it is kept
+ * @param environment on a copy of the records; no changes are saved
  * @param sample only the first so many records; null: all
  * @throws HookError backfill/bad, or that of a batch as a whole
  */

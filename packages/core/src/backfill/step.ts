@@ -17,7 +17,7 @@ import { checkWish } from './wish.js'
 
 export interface Step {
   backfill: BackfillInfo
-  /** What hooks did in the batch; null where there was nothing to save. */
+  /** The work of hooks in the batch; null where it had no changes to save. */
   outcome: SaveOutcome | null
   /** Nothing but its own records was written since it chose them. */
   untouched: boolean
@@ -39,7 +39,7 @@ export function stepBackfill(store: Store, environmentFor: (user: string) => Sav
     if (before.done < before.total && !before.wish?.withMessages && !before.wish?.rows) store.lazily(work)
     else work()
   } catch (error) {
-    // A full disk or a lock may be gone another time; what hooks or tables are to blame for has to be mended first.
+    // A full disk or a lock may be gone another time; what hooks or tables are to blame for has to be fixed first.
     if (!HookError.is(error) || error.code.startsWith('store/')) throw error
     setState(store, id, 'failed', error.report)
   }

@@ -12,7 +12,7 @@ import { counting } from './counting.js'
 import { Tally } from './figures.js'
 
 /**
- * Takes back what a backfill did to records, from their history: each field that nobody changed since is again what it was before. No
+ * Undoes what a backfill did to records, from their history: each field that nobody changed since is again what it was before. No
  * hook runs for it, since the values that hooks had set go back too.
  */
 
@@ -134,8 +134,8 @@ function whatToUndo(store: Store, records: readonly Touched[], undoes: number): 
   return records.map(({ table, id }) => undoneOf(byTable.get(table)!.get(id)!, undoes))
 }
 
-const CHANGED = 'changed since; it stays as it is now'
-const RETYPED = 'the field takes other values since; it stays as it is now'
+const CHANGED = 'changed since; it keeps its current value'
+const RETYPED = 'the type of the field changed since; it keeps its current value'
 const GONE = 'the field is gone since'
 
 /** What the backfill did to one record, all its saves taken together, and what others, and changes of its table, did to it since. */

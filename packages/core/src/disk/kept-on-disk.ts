@@ -7,15 +7,15 @@ import { deserialize, serialize } from 'node:v8'
 import { attempt } from '../attempt.js'
 
 /**
- * What was worked out from the texts of projects, on disk, in node_modules/.cache: a process that starts need not work out again what one
- * before it has. Of each kind there is one file: to make a file of its own for each answer takes longer than to work most of them out. Nothing depends
- * on it: what cannot be read is worked out, and what cannot be written is not kept.
+ * What was computed from the texts of projects, on disk, in node_modules/.cache: a process that starts need not work out again what one
+ * before it has. Of each kind there is one file: to make its own file for each answer takes longer than to work most of them out. Nothing depends
+ * on it: what cannot be read is computed, and what cannot be written is not kept.
  */
 
 let root: string | null = null
 const kinds: KeptOnDisk<unknown>[] = []
 
-/** From now on it is kept. For processes that run projects, not for tests of what is worked out. */
+/** From now on it is kept. For processes that run projects, not for tests of what is computed. */
 export function keepOnDisk(): void {
   root ??= attempt(() => join(cacheFolder(), builtName())) ?? null
 }
@@ -23,16 +23,16 @@ export function keepOnDisk(): void {
 /** Is anything kept in this process? */
 export const isKeptOnDisk = (): boolean => root !== null
 
-/** Writes what was told since it was last called; until then it is known to this process only. */
+/** Writes what was reported since it was last called; until then it is known to this process only. */
 export function writeKept(): void {
   for (const kind of kinds) kind.flush()
 }
 
-/** More are not kept: those that were told first go first. Bytes of one kind. */
+/** More are not kept: those that were reported first go first. Bytes of one kind. */
 const MOST = 64 * 2 ** 20
 
 interface Entry {
-  /** Stands for all that the answer depends on. */
+  /** Represents all that the answer depends on. */
   from: string
   answer: Uint8Array
 }

@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads'
 import type { Store } from '../store/database.js'
 
 /**
- * Moves what stands in the write-ahead log into the file itself (a checkpoint, in SQLite's words) on a thread and a connection of its own, so that no
+ * Moves what is in the write-ahead log into the file itself (a checkpoint, in SQLite's words) on its own thread and connection, so no
  * save does it for those before. It waits for nobody and nobody waits for it; what it moves has been written to the disk as part of the log before.
  */
 

@@ -6,7 +6,7 @@ import type { OpenProject } from './open-project.js'
 import type { Runtime } from './runtime.js'
 
 /**
- * Does work where somebody wants to try something: on a fixture set, on the records as they are, or as they stood before a save.
+ * Does work where somebody wants to try something: on a fixture set, on the records as they are, or as they were before a save.
  * @throws HookError rehearse/no-save or rehearse/cannot-rewind where the records of then are out of reach
  */
 export function onGround<T>(

@@ -5,7 +5,7 @@ import type { Table } from '../model/types.js'
 import { Store } from '../store/database.js'
 import type { Readable } from './record-list.js'
 
-/** The live records and their tables, as they stand at each read. */
+/** The live records and their tables, as they are at each read. */
 export class LiveTables implements Readable {
   #store: Store | null = null
   #version: unknown = null

@@ -29,10 +29,10 @@ export class OpenProject {
   #commits: CommitRecord | null = null
   /** What runs on saves of the live records. */
   code: LiveCode | null = null
-  /** What whoever called knows of the project: only what is other is told. */
+  /** What the caller knows of the project: only the changes are reported. */
   told: { info: ProjectInfo; files: ReadonlyMap<string, string> } | null = null
   readonly tally = new HookTally()
-  /** Tells whoever called of what happens on the way. */
+  /** Tells the caller of what happens on the way. */
   tell: (event: string, data: unknown) => void = () => {}
   #snapshot: Snapshot | null = null
   #snapshotOf: string | null = null
@@ -95,7 +95,7 @@ export class OpenProject {
     this.#checkpointer?.afterWork()
   }
 
-  /** What would run on saves, with releases and switches as they stand in the database. @throws HookError where one cannot be loaded */
+  /** What would run on saves, with releases and switches as stored in the database. @throws HookError where one cannot be loaded */
   codeNow(working: Runtime = this.runtimes.saved): LiveCode {
     const { project } = working
     return new LiveCode({ project, runtime: working }, releasesInUse(this.live), switchesIn(this.live), this.code)

@@ -108,5 +108,5 @@ process.on('disconnect', () => {
   worker.postMessage({ end: true } satisfies ToThread)
 })
 process.on('exit', removeFolders)
-// Whoever started this process may have gone while it loaded.
+// A user who started this process may have gone while it loaded.
 if (!process.connected) process.exit(0)

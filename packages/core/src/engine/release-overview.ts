@@ -11,7 +11,7 @@ import type { OpenProject } from './open-project.js'
 
 /** What is released, to whom, what the working copy has beside it, and how hooks are doing. */
 
-/** Entries of the log that are told. */
+/** Entries of the log that are reported. */
 const MOST_ENTRIES = 200
 
 export function overviewOf(open: OpenProject): ReleaseOverview {

@@ -13,7 +13,7 @@ import { newErrors } from './new-errors.js'
 
 export interface ReleaseAfter {
   release: Release
-  /** Its text with the new names of fields; null where nothing of it changes. */
+  /** Its text with the new names of fields; null where it does not change. */
   files: Files | null
   /** Why it could not be loaded any more. */
   faults: string[]

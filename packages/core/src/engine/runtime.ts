@@ -74,7 +74,7 @@ export function makeRuntime(files: ReadonlyMap<string, string>, options: Runtime
 
 /**
  * Code that no hook imports runs later, in a test: that it can be compiled is known now, and that a file that goes is missed by none. What was wrong with
- * another file before is told when that runs.
+ * another file before is shown when that runs.
  */
 function compileChanged(project: Project, sandbox: Sandbox, changed: Record<string, string | null>): void {
   const problems: HookError[] = []

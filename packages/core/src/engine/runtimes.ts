@@ -5,7 +5,7 @@ import type { Equipment } from '../sandbox/compile.js'
 import { makeRuntime, type Runtime, type RuntimeOptions } from './runtime.js'
 
 /**
- * The runtimes of one project: of the saved files, which runs on saves, and the last ones made of texts as they stand in
+ * The runtimes of one project: of the saved files, which runs on saves, and the last ones made of texts in
  * an editor. Typing makes a new runtime only when a text has changed since.
  */
 export class Runtimes {
@@ -33,7 +33,7 @@ export class Runtimes {
     return parseProject(files, this.known, late)
   }
 
-  /** The project with some files as they stand in an editor; its hooks are not loaded. @throws HookError where a file is wrong */
+  /** The project with some files as edited; its hooks are not loaded. @throws HookError where a file is wrong */
   projectWith(drafts: Record<string, string> = {}): Project {
     const changed = Object.entries(drafts).filter(([file, text]) => this.files.get(file) !== text)
     if (changed.length === 0 && this.#project) return this.#project
@@ -64,7 +64,7 @@ export class Runtimes {
     for (const drafted of this.#drafted.values()) drafted.key = ''
   }
 
-  /** The project with some files as they stand in an editor. @throws HookError */
+  /** The project with some files as edited. @throws HookError */
   with(drafts: Record<string, string> = {}, equipment: Equipment = 'plain'): Runtime {
     const changed = Object.entries(drafts).filter(([file, text]) => this.files.get(file) !== text)
     if (changed.length === 0 && equipment === 'plain') return this.saved

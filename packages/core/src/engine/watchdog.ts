@@ -4,7 +4,7 @@ import type { EngineLimits } from './protocol.js'
 
 /**
  * Watches the engine's thread by the cells that both share: a hook, a test or a pattern that shows no sign of life for too long is
- * to be stopped, and whoever was at work is named.
+ * to be stopped, and anyone who was at work is named.
  */
 export class Watchdog {
   readonly #names: Record<Numbered, string[]> = { module: [], hook: [], table: [], field: [] }
@@ -27,7 +27,7 @@ export class Watchdog {
     this.cells[CELL.cancel] = 0
   }
 
-  /** Has the thread moved since the last look? SQLite at work is given more time, whoever called it. */
+  /** Has the thread moved since the last look? SQLite at work is given more time, the caller it. */
   look(now: number): ErrorReport | null {
     const { cells } = this
     // That hook code goes from line to line is no sign of life: a loop of slow built-in calls does, too.

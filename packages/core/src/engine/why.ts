@@ -10,7 +10,7 @@ import type { Store } from '../store/database.js'
  * typed. Told from the history, and from which fields the hook's code reads; the value that was copied is known by being the same.
  */
 
-/** Steps that are told at most, and sources of one. */
+/** Steps that are reported at most, and sources of one. */
 const MOST_STEPS = 20
 const MOST_SOURCES = 12
 
@@ -52,7 +52,7 @@ export class Provenance {
     private readonly hooks: readonly Looks[],
   ) {}
 
-  /** @param until only what the saves up to this one did; null: as it is now */
+  /** @param until only what the saves up to this one did; null: the current state */
   steps(cell: Cell, until: number | null): WhyStep[] {
     const steps: WhyStep[] = []
     const seen = new Set<string>()

@@ -34,7 +34,7 @@ function toReport(error: unknown): ErrorReport {
   return report('engine/failed', { reason: message })
 }
 
-/** What was worked out is written when nobody asks for more: to write it after each of a hundred files of tests took a seventh of running them. */
+/** What was computed is written when nobody asks for more: to write it after each of a hundred files of tests took a seventh of running them. */
 const PAUSE_MS = 300
 let pause: NodeJS.Timeout | undefined
 

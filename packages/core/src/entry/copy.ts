@@ -4,7 +4,7 @@ import { LONGEST_TEXT } from '../model/values.js'
 import { Unusable } from '../unusable.js'
 
 /**
- * Copies values of hook code into plain data of the engine's own. Nothing of a value is called: only own data properties are read,
+ * Copies values of hook code into plain data of the engine's own. No code of a value runs: only own data properties are read,
  * and what could run code when it is looked at (proxies, computed properties) becomes an `Unusable`.
  */
 

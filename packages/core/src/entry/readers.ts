@@ -24,7 +24,7 @@ export const data: Reader<unknown> = (value, call) => dataOf(value, call)
 /** The elements of a list, each handed back only to the code that gave them. A value that is no list arrives as it is. */
 export const list: Reader<unknown> = (value, call) => elementsOf(value, call) ?? scalarOf(value)
 
-/** A function, to be called by itself. Anything else arrives as an `Unusable`, or as the value that it is. */
+/** A function, to be called alone. Anything else arrives as an `Unusable`, or as the value that it is. */
 export const callback: Reader<unknown> = (value) =>
   typeof value === 'function' && !types.isProxy(value) ? value : scalarOf(value)
 

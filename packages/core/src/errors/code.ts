@@ -2,11 +2,11 @@ import { kind } from './kind.js'
 
 /** Errors of code: its modules, what hooks and tests do, and changes of names and places. */
 export const CODE_ERRORS = {
-  'compile/syntax': kind(400, '{detail}', 'Mend the syntax at the line named.'),
+  'compile/syntax': kind(400, '{detail}', 'Fix the syntax at the line named.'),
   'compile/too-deep': kind(
     400,
     'the code is nested deeper than {limit} levels',
-    'Take inner parts out into functions or constants of their own.',
+    'Take inner parts out into separate functions or constants.',
   ),
   'compile/too-slow': kind(
     400,
@@ -28,9 +28,9 @@ export const CODE_ERRORS = {
     'the module has no default export made by defineHook',
     'Write: export default defineHook({ table, moment, each }).',
   ),
-  'hook/bad-definition': kind(400, '{detail}', 'Mend the definition; docs/hooks.md lists what each part may be.'),
-  'hook/module-threw': kind(400, 'the module failed while it was loaded: {detail}', 'Mend the code outside of the functions.'),
-  'hook/threw': kind(422, '{detail}', 'Mend the hook at the line named; nothing of the save was kept.'),
+  'hook/bad-definition': kind(400, '{detail}', 'Fix the definition; docs/hooks.md lists what each part may be.'),
+  'hook/module-threw': kind(400, 'the module failed while it was loaded: {detail}', 'Fix the code outside of the functions.'),
+  'hook/threw': kind(422, '{detail}', 'Fix the hook at the line named; the save was rolled back.'),
   'hook/unknown-field': kind(
     422,
     'table {table} has no field {field}{hint}',
@@ -58,8 +58,8 @@ export const CODE_ERRORS = {
     '{detail}',
     'Pass plain values: text, numbers, true, false, null, and lists and objects of them.',
   ),
-  'hook/bad-query': kind(422, '{detail}', 'Mend the call to store; docs/hooks.md lists its functions.'),
-  'hook/bad-effect': kind(422, '{detail}', 'Mend the values of the effect.'),
+  'hook/bad-query': kind(422, '{detail}', 'Fix the call to store; docs/hooks.md lists its functions.'),
+  'hook/bad-effect': kind(422, '{detail}', 'Fix the values of the effect.'),
   'hook/unknown-sequence': kind(422, 'there is no sequence {name}{hint}', 'Declare it under sequences in project.json.'),
   'hook/paused': kind(
     503,
@@ -68,8 +68,8 @@ export const CODE_ERRORS = {
   ),
   'hook/refused': kind(422, '{detail}', 'Change the values as the message says.'),
   'code/unknown': kind(404, 'there is no {what} {name}{hint}', 'Load the project again.'),
-  'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. Nothing was changed.'),
-  'code/bad': kind(409, '{detail}', 'Nothing was changed.'),
+  'code/taken': kind(409, 'there is a {what} {name} already', 'Take another name. No changes were made.'),
+  'code/bad': kind(409, '{detail}', 'No changes were made.'),
   'test/expects-nothing': kind(
     422,
     'the test expects nothing: it would pass whatever the hooks do',

@@ -2,7 +2,7 @@ import { kind } from './kind.js'
 
 /** Errors of files that come in and go out, and of views. */
 export const EXCHANGE_ERRORS = {
-  'csv/row-left': kind(422, '{detail}', 'Mend the row in the file, and import it again.'),
+  'csv/row-left': kind(422, '{detail}', 'Fix the row in the file, and import it again.'),
   'csv/bad-mapping': kind(
     400,
     '{file} cannot be read as records of {table} that way: {detail}',
@@ -10,13 +10,13 @@ export const EXCHANGE_ERRORS = {
   ),
   'zip/bad': kind(
     400,
-    'the zip {file} cannot be taken in: {detail}',
-    'Make it again, with the files of a project or a plugin only. Nothing was kept.',
+    'the zip {file} cannot be imported: {detail}',
+    'Make it again, with the files of a project or a plugin only. No changes were saved.',
   ),
   'zip/needs': kind(
     409,
     'the zip {file} needs what is not here: {detail}',
-    'Make these tables and fields in the Model view first. Nothing was kept.',
+    'Make these tables and fields in the Model view first. No changes were saved.',
   ),
   'view/unknown': kind(404, 'the list of {table} has no view {view}', 'Load the list of views again.'),
 } as const

@@ -12,7 +12,7 @@ export const REHEARSE_ERRORS = {
   ),
   'rehearse/cannot-rewind': kind(
     409,
-    'save {save} cannot be taken back: {table} {id} is not as it left it ({detail})',
+    'save {save} cannot be undone: {table} {id} changed since then ({detail})',
     'Records that the model or another program changed since hide the saves before; run later saves again.',
   ),
 } as const

@@ -13,13 +13,9 @@ export const RELEASE_ERRORS = {
   'release/changed': kind(
     409,
     'plugin {plugin}: the working copy, the model or a release was changed since it was looked at',
-    'Look once more at what differs and at the gate: they are those of another text. Nothing was released.',
+    'Review the changes and run the checks again: the text has changed. No release was made.',
   ),
-  'release/not-held': kind(
-    409,
-    '{plugin} was not released: {detail}',
-    'Mend what does not hold, or give a reason why it is released all the same.',
-  ),
+  'release/not-held': kind(409, '{plugin} was not released: {detail}', 'Fix the failed checks, or give an override reason.'),
   'release/no-step-back': kind(
     409,
     'plugin {plugin}: there is no version before {version} that was live for everyone',
@@ -28,19 +24,15 @@ export const RELEASE_ERRORS = {
   'release/fields-gone': kind(
     409,
     'plugin {plugin}: version {version} cannot run with the tables as they are now: {detail}',
-    'Take that text as the working copy, mend it, and release it.',
+    'Take that text as the working copy, fix it, and release it.',
   ),
-  'release/bad': kind(400, '{detail}', 'Mend the request. Nothing was released.'),
-  'backfill/bad': kind(400, 'backfill of {table}: {detail}', 'Mend what is asked for. Nothing was changed.'),
+  'release/bad': kind(400, '{detail}', 'Fix the request. No release was made.'),
+  'backfill/bad': kind(400, 'backfill of {table}: {detail}', 'Fix what is asked for. No changes were made.'),
   'backfill/no-series': kind(
     422,
     '{table}.{field} is {got}, for which no series is named',
     'Name a series for this value, or leave these records out by a condition.',
   ),
   'backfill/unknown': kind(404, 'there is no backfill {backfill}', 'Load the list of backfills again.'),
-  'backfill/state': kind(
-    409,
-    'backfill {backfill} is {state}, so that it cannot be {asked}',
-    'Load it again, and look at its state.',
-  ),
+  'backfill/state': kind(409, 'backfill {backfill} is {state}, so it cannot be {asked}', 'Reload it and check its state.'),
 } as const

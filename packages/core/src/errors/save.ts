@@ -5,11 +5,11 @@ export const SAVE_ERRORS = {
   'save/unknown-table': kind(400, 'there is no table {table}{hint}', 'Name a table of the project.'),
   'save/unknown-field': kind(422, 'table {table} has no field {field}{hint}', "Use the field's name."),
   'save/wrong-type': kind(422, '{table}.{field} takes {expected}, but got {got}', 'Give a value of that type, or null.'),
-  'save/bad-input': kind(400, '{detail}', 'Mend the input of the save.'),
+  'save/bad-input': kind(400, '{detail}', 'Fix the input of the save.'),
   'save/unknown-user': kind(400, 'there is no user {user}{hint}', 'Name a user of project.json.'),
   'save/bad-clock': kind(
     400,
-    'the clock {clock} is no time',
+    '"{clock}" is not a valid timestamp',
     'Give date and time as RFC 3339 has them, such as 2026-01-01T12:00:00Z.',
   ),
   'save/not-found': kind(
@@ -25,24 +25,24 @@ export const SAVE_ERRORS = {
   'save/unknown-ref': kind(
     422,
     "{table}.{field} refers to '{ref}', which no row of this save is named",
-    'Give that row the name with as, or mend the ref.',
+    'Give that row the name with as, or fix the ref.',
   ),
   'save/document-refused': kind(
     422,
     'not kept, because row {other} of its document is refused',
-    'Mend that row: a document is kept or refused as a whole.',
+    'Fix that row: a document is kept or refused as a whole.',
   ),
   'save/changed-since': kind(
     409,
     '{field} of {table} {id} holds {got} now, and not {expected}: {why}',
-    'Look at the record as it is now, then save again.',
+    'Reload the record, then save again.',
   ),
   'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),
   'check/bounds': kind(422, '{label} {detail}', 'Give a value within the bounds of the table.'),
   'check/pattern-stopped': kind(
     422,
     'the pattern of {table}.{field} was tried for longer than {limit} ms and was stopped',
-    'The pattern backtracks without end: write it so that it can match a text in one way only, such as ^a+$ for ^(a+)+$.',
+    'The pattern backtracks without end: write it so it can match a text in one way only, such as ^a+$ for ^(a+)+$.',
   ),
   'check/unique': kind(422, '{label} {value} is taken by {other}', 'Give another value.'),
   'check/link': kind(422, '{label}: {target} has no record {value}', 'Choose an existing record, or leave the link empty.'),

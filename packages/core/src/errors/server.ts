@@ -12,17 +12,17 @@ export const SERVER_ERRORS = {
   'access/name-taken': kind(
     422,
     'the Idempotency-Key {name} was used for another save already',
-    'Give each save a name of its own, and repeat it only with the same rows.',
+    'Give each save its own name, and repeat it only with the same rows.',
   ),
   'access/busy': kind(429, 'too many calls at once: {limit} are answered at a time', 'Wait a second, then ask again.'),
-  'request/bad': kind(400, '{detail}', 'Mend the request.'),
+  'request/bad': kind(400, '{detail}', 'Correct the request and send it again.'),
   'request/not-found': kind(404, '{detail}', 'Check the address.'),
   'request/forbidden': kind(
     403,
     '{detail}',
     'Open the link in access.txt in the folder of the application: each link lets one browser in.',
   ),
-  'request/cancelled': kind(499, 'whoever asked for this has gone', 'Ask again.'),
+  'request/cancelled': kind(499, 'the client disconnected', 'Repeat the request.'),
   'request/too-slow': kind(
     408,
     'the body of the request did not arrive within {seconds} s, nor at {rate} kB/s',
@@ -35,11 +35,7 @@ export const SERVER_ERRORS = {
     'Send JSON in UTF-8, uncompressed or with gzip, deflate or br.',
   ),
   'job/unknown': kind(404, 'there is no job {job}', 'Look at the list of jobs; ended ones are kept for a while only.'),
-  'engine/stopped': kind(
-    503,
-    'the engine stopped: {reason}',
-    'Another one goes on. Nothing of this call was kept: try once more.',
-  ),
+  'engine/stopped': kind(503, 'the engine stopped: {reason}', 'Another one goes on. This call made no changes: try once more.'),
   'engine/stopped-after': kind(
     503,
     'the engine stopped after the save was kept',
@@ -59,6 +55,6 @@ export const SERVER_ERRORS = {
   'engine/failed': kind(
     500,
     'something went wrong in Patient Hook itself: {reason}',
-    'Nothing was kept. Please report this with the message.',
+    'No changes were saved. Please report this with the message.',
   ),
 } as const

@@ -5,9 +5,13 @@ export const STORE_ERRORS = {
   'store/locked': kind(
     503,
     'the database {file} is locked by another program',
-    'Close the other program, then save again. Nothing was kept.',
+    'Close the other program, then save again. No changes were saved.',
   ),
-  'store/full': kind(507, 'the disk is full: {file} could not be written', 'Free some space, then save again. Nothing was kept.'),
+  'store/full': kind(
+    507,
+    'the disk is full: {file} could not be written',
+    'Free some space, then save again. No changes were saved.',
+  ),
   'store/readonly': kind(
     500,
     'the database {file} cannot be written',
@@ -49,6 +53,6 @@ export const STORE_ERRORS = {
     'the folder {folder} is being served already, by {who}',
     'Use that server, or end it first; or name another folder with --data.',
   ),
-  'store/failed': kind(500, 'the database said: {reason}', 'Nothing was kept. Report this with the message.'),
+  'store/failed': kind(500, 'the database said: {reason}', 'No changes were saved. Report this with the message.'),
   'outbox/bad': kind(409, 'message {message}: {detail}', 'Load the outbox again.'),
 } as const

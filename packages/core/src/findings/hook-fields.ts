@@ -3,7 +3,7 @@ import { KeptOnDisk } from '../disk/kept-on-disk.js'
 import { hookUses } from './uses.js'
 import { treeOf } from '../syntax-tree.js'
 
-/** Which fields a hook reads and writes, for those who only want their names: worked out once for a text, kept on disk. */
+/** Which fields a hook reads and writes, for those who only want their names: computed once for a text, kept on disk. */
 
 export type HookFields = Pick<HookInfo, 'reads' | 'writes' | 'uses'>
 

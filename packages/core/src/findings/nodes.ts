@@ -2,7 +2,7 @@ import ts from '#typescript'
 
 /** What every look at a syntax tree needs. */
 
-/** Without what changes nothing of a value: parentheses, `as`, `!`, `satisfies`. */
+/** Without syntax that leaves the value unchanged: parentheses, `as`, `!`, `satisfies`. */
 export function bare(node: ts.Node): ts.Node {
   return ts.isParenthesizedExpression(node) ||
     ts.isAsExpression(node) ||

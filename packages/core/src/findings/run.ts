@@ -59,7 +59,7 @@ export function lookAt(
       all,
       tables: project.tables,
       read: (file) => project.files?.get(file),
-      say: (at, message, mend = null) => {
+      say: (at, message, fix = null) => {
         const start = 'getStart' in at ? at.getStart(hook.source) : at.start
         const end = 'getEnd' in at ? at.getEnd() : at.end
         const place = hook.source.getLineAndCharacterOfPosition(start)
@@ -75,14 +75,14 @@ export function lookAt(
             column: place.character + 1,
             start,
             end,
-            mend,
+            fix,
           })
       },
     })
   return findings.sort((a, b) => a.start - b.start)
 }
 
-/** The text after a mend. */
+/** The text after a fix. */
 export function applyMend(text: string, edits: readonly { start: number; end: number; text: string }[]): string {
   return [...edits]
     .sort((a, b) => b.start - a.start)

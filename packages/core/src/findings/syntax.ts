@@ -77,7 +77,7 @@ export function loadedNames(hook: HookCode): Set<string> {
   if (parameter && ts.isIdentifier(parameter)) names.add(parameter.text)
   if (parameter && ts.isObjectBindingPattern(parameter))
     for (const element of parameter.elements) if (ts.isIdentifier(element.name)) names.add(element.name.text)
-  // What is taken out of loaded data is loaded data too: const lot = lots.get(row.now.lot)
+  // What is read out of loaded data is loaded data too: const lot = lots.get(row.now.lot)
   if (each)
     walk(each, (node) => {
       if (ts.isVariableDeclaration(node) && ts.isIdentifier(node.name) && node.initializer && mentions(node.initializer, names))
@@ -134,7 +134,7 @@ function namedIn(
   return { table, conditions, values }
 }
 
-/** The table of the records that the names of loadedNames stand for, where load gives one look-up, or named ones. */
+/** The table of the records that the names of loadedNames represent, where load gives one look-up, or named ones. */
 export function loadedTables(hook: HookCode, tables: ReadonlyMap<string, Table>): Map<string, Table> {
   const made = new Map<string, Table>()
   const load = partOf(hook, 'load')
@@ -156,7 +156,7 @@ export function loadedTables(hook: HookCode, tables: ReadonlyMap<string, Table>)
       const part = initializer(given, (element.propertyName ?? element.name).getText())
       if (part) note(element.name, tableOf(part))
     }
-  // What is taken out of loaded data is of the same table: const lot = lots.get(row.now.lot)
+  // What is read out of loaded data is of the same table: const lot = lots.get(row.now.lot)
   walk(each, (node) => {
     if (!ts.isVariableDeclaration(node) || !node.initializer) return
     for (const way of ways(node.initializer)) note(node.name, made.get(rootOf(way) ?? ''))

@@ -6,7 +6,7 @@ import type { HookUses } from './uses.js'
 /** What static analysis says of a hook. */
 export interface Finding {
   rule: string
-  /** A hint is no fault: what could be said better. */
+  /** A hint is not a fault: what could be said better. */
   severity: 'error' | 'warning' | 'hint'
   message: string
   file: string
@@ -17,11 +17,11 @@ export interface Finding {
   /** Offsets in the text, from 0. */
   start: number
   end: number
-  mend: Mend | null
+  fix: Fix | null
 }
 
-/** A change of the text that mends the finding. */
-export interface Mend {
+/** A change of the text that fixes the finding. */
+export interface Fix {
   title: string
   edits: readonly { start: number; end: number; text: string }[]
 }
@@ -52,7 +52,7 @@ export interface RuleContext {
   /** The text of a file of the project, where the project's files are known. */
   read(file: string): string | undefined
   /** @param at a node, or offsets in the text */
-  say(at: ts.Node | { start: number; end: number }, message: string, mend?: Mend | null): void
+  say(at: ts.Node | { start: number; end: number }, message: string, fix?: Fix | null): void
 }
 
 export interface Rule {

@@ -91,7 +91,7 @@ export function hookUses(source: ts.SourceFile): HookUses {
   const guard = only && ts.isPropertyAssignment(only) ? bare(only.initializer) : only
   const onlyEmpty = guard && isFunction(guard) ? emptyWhen(resultOf(guard), names) : []
 
-  /** Values taken out of the record by a pattern, also within a pattern for the row. */
+  /** Values destructured from the record, also within a pattern for the row. */
   const lookAtPattern = (pattern: ts.BindingName, side: 'now' | 'was' | null): void => {
     if (!ts.isObjectBindingPattern(pattern)) return
     for (const element of pattern.elements) {
@@ -156,7 +156,7 @@ export function hookUses(source: ts.SourceFile): HookUses {
       let known = empty
       for (const statement of node.statements) {
         look(statement, known)
-        // Whoever is still here after an early return has these fields empty.
+        // A user who is still here after an early return has these fields empty.
         if (ts.isIfStatement(statement) && !statement.elseStatement && leaves(statement.thenStatement))
           known = new Set([...known, ...emptyUnless(statement.expression, names)])
       }

@@ -31,7 +31,7 @@ function checkHeader(file: string, text: string, delimiter: string): void {
 /** Rows by which the delimiter is guessed. */
 const LOOKED_AT = 100
 
-/** The delimiter by which the first rows come out most even; a comma where there is nothing to tell by. */
+/** The delimiter by which the first rows come out most even; a comma where none is more even. */
 export function delimiterOf(text: string): string {
   const { delimiter } = Papa.parse(text.replace(/^\uFEFF/, ''), {
     preview: LOOKED_AT,
@@ -65,7 +65,7 @@ export class CsvText {
     this.rows = this.#places.map((at) => all[at]!)
   }
 
-  /** Did the empty cell stand in quotes? An unquoted empty cell is null, a quoted one is empty text. @param row from 0 */
+  /** Did the empty cell is in quotes? An unquoted empty cell is null, a quoted one is empty text. @param row from 0 */
   quoted(row: number, column: number): boolean {
     return this.#isQuoted(this.#placeOf(row), column)
   }

@@ -10,7 +10,7 @@ export interface SarifFinding {
   column: number
   /** Offset in the text, from 0. */
   end: number
-  mend: { title: string; edits: readonly { start: number; end: number; text: string }[] } | null
+  fix: { title: string; edits: readonly { start: number; end: number; text: string }[] } | null
 }
 export interface SarifDiagnostic {
   file: string
@@ -40,17 +40,17 @@ export function toSarif(
   const location = (file: string, region: object) => ({
     physicalLocation: { artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' }, region },
   })
-  const fixes = ({ file, mend }: SarifFinding) =>
-    mend === null
+  const fixes = ({ file, fix }: SarifFinding) =>
+    fix === null
       ? {}
       : {
           fixes: [
             {
-              description: { text: mend.title },
+              description: { text: fix.title },
               artifactChanges: [
                 {
                   artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' },
-                  replacements: mend.edits.map((edit) => {
+                  replacements: fix.edits.map((edit) => {
                     const [start, end] = [placeAt(file, edit.start), placeAt(file, edit.end)]
                     return {
                       deletedRegion: {

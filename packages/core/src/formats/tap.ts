@@ -13,7 +13,7 @@ export function toTap(results: readonly TestResult[]): string {
     if (!error) return
     const { message, code, expected, received } = error
     const told = { message, code, at: `${error.file ?? file}:${error.line ?? line ?? ''}`, duration_ms: ms, expected, received }
-    // JSON is YAML as well (YAML 1.2), whatever stands in the texts.
+    // JSON is YAML as well (YAML 1.2), whatever is in the texts.
     const entries = Object.entries(told).filter(([, value]) => value !== undefined)
     lines.push('  ---', ...entries.map(([key, value]) => `  ${key}: ${JSON.stringify(value)}`), '  ...')
   })

@@ -32,7 +32,7 @@ export async function writeZip(files: ReadonlyMap<string, string>): Promise<Buff
 
 /**
  * @param name what the zip is called, for errors
- * @param accepts which paths may stand in it
+ * @param accepts which paths it may contain
  * @throws HookError zip/bad naming what is wrong with which file: a path that leads out, a link, a bomb, a text that is no UTF-8
  */
 export async function readZip(name: string, bytes: Buffer, accepts: (path: string) => boolean): Promise<Map<string, string>> {
@@ -53,7 +53,7 @@ export async function readZip(name: string, bytes: Buffer, accepts: (path: strin
       throw bad(`${path} is a link; a zip of a project has plain files only`)
     if (entry.isEncrypted()) throw bad(`${path} is encrypted`)
     if (!accepts(path)) throw bad(`${path} is no file of a project`)
-    if (seen.has(path.toLowerCase())) throw bad(`${path} stands in it twice`)
+    if (seen.has(path.toLowerCase())) throw bad(`${path} is in it twice`)
     seen.add(path.toLowerCase())
     if (seen.size > ZIP_LIMITS.files) throw bad(`it has more than ${ZIP_LIMITS.files} files`)
     all += entry.uncompressedSize

@@ -1,6 +1,6 @@
 /**
- * TypeScript’s compiler as a program of its own (version 7), which says in a fraction of the time which files are well: it needs no warming up.
- * What is wrong with the others is told by the service that the editor has, too.
+ * TypeScript’s compiler as a separate program (version 7), which says in a fraction of the time which files are well: it needs no warming up.
+ * What is wrong with the others is reported by the service that the editor has, too.
  */
 
 /** What the types of some files depend on. */
@@ -13,7 +13,7 @@ export interface TypeGround {
 /** Those of the files that something is to be said of; null where the compiler cannot be asked, or gave no answer. */
 export type Faulty = ReadonlySet<string> | null
 
-/** Begins to check; whoever asks for the answer waits for it. */
+/** Starts the check. The answer is awaited later. */
 export type Compiler = (ground: TypeGround) => () => Faulty
 
 const none: Compiler = () => () => null

@@ -67,7 +67,7 @@ const quoted = (text: string) => `'${text.replace(/\\/g, '\\\\').replace(/'/g, "
 const sameList = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((each) => b.includes(each))
 
 /**
- * The edits that give a part another value. What is empty, or the default, is taken out.
+ * The edits that give a part another value. What is empty, or the default, is removed.
  * @returns no edits where the file has no definition or the part is computed
  */
 export function changeDefinition(
@@ -101,7 +101,7 @@ export function changeDefinition(
   const indent = first && onLines ? indentOf(text, first.getStart(source)) : '  '
   const entry = `${part}: ${written}`
   if (last) {
-    // Behind the comma and what is said of the last part on its line.
+    // Behind the comma and what is shown of the last part on its line.
     const line = onLines ? /^,[ \t]*(\/\/[^\n]*)?(?=\n)/.exec(text.slice(last.getEnd())) : null
     const at = last.getEnd() + (line ? line[0].length : 0)
     if (line) return [{ start: at, end: at, text: `\n${indent}${entry},` }]

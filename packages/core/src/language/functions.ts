@@ -1,6 +1,6 @@
 import ts from '#typescript'
 
-/** The functions that a module exports, and what their parameters take, so that they can be called with typed-in values. */
+/** The functions that a module exports, and what their parameters take, so they can be called with typed-in values. */
 
 /** What a parameter takes, as inputs can be made of it. */
 export interface ArgumentShape {

@@ -15,7 +15,7 @@ import { CONFIG } from './config.js'
 /** The package with the compiler for this machine; not there for machines of a rare kind. */
 const PACKAGE = `@typescript/typescript-${process.platform}-${process.arch}`
 
-/** A check that takes so many seconds is given up: the service has limits of its own, and an engine’s memory. */
+/** A check that takes so many seconds is given up: the service has its own limits, and an engine’s memory. */
 const LONGEST = 60
 
 /** Of output in bytes: errors of types can be long. */

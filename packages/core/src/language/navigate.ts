@@ -20,7 +20,7 @@ const root = (path: string) => `/${path}`
 const isProject = (name: string) => name.startsWith('/plugins/')
 const textOf = (parts: readonly ts.SymbolDisplayPart[] | undefined) => (parts ?? []).map((part) => part.text).join('')
 
-/** @returns null where there is nothing of the project's own to go to */
+/** @returns null where there is no place in the project to go to */
 export function definitionAt(service: ts.LanguageService, path: string, offset: number): Target | null {
   const targets = service.getDefinitionAtPosition(root(path), offset) ?? []
   const program = service.getProgram()
@@ -63,7 +63,7 @@ export type Renaming = { edits: Record<string, TextEdit[]>; count: number } | { 
 export function renameAt(service: ts.LanguageService, path: string, offset: number, newName: string): Renaming {
   if (!/^[A-Za-z_$][\w$]*$/.test(newName)) return { refused: `'${newName}' cannot be a name: letters, digits, _ and $ only` }
   const info = service.getRenameInfo(root(path), offset, {})
-  if (!info.canRename) return { refused: "there is no name of the project's own here" }
+  if (!info.canRename) return { refused: 'there is no name of this project here' }
   const locations = (aliases: boolean) =>
     service.findRenameLocations(root(path), offset, false, false, { providePrefixAndSuffixTextForRename: aliases }) ?? []
   // With aliases, an object's `{ mass }` becomes `{ mass: grams }`; but an import must not become `mass as grams`.
@@ -87,7 +87,7 @@ export function renameAt(service: ts.LanguageService, path: string, offset: numb
       end: textSpan.start + textSpan.length,
       text: prefixText + newName + suffixText,
     })
-  return places.length === 0 ? { refused: "there is no name of the project's own here" } : { edits, count: places.length }
+  return places.length === 0 ? { refused: 'there is no name of this project here' } : { edits, count: places.length }
 }
 
 /** The call around a place, and its parameter that is being typed. */

@@ -11,7 +11,7 @@ import { KeptOnDisk } from '../disk/kept-on-disk.js'
 
 const kept = new KeptOnDisk<true>('well-typed')
 
-/** A file that is no module, or declares something for all, could change what others are. */
+/** A file that is not a module, or declares something for all, could change what others are. */
 const forAll = (text: string): boolean =>
   !/^\s*(import|export)\b/m.test(text) || /\bdeclare\s+(global|module)\b|^\s*\/\/\/\s*</m.test(text)
 
@@ -52,7 +52,7 @@ export class WellTyped {
     return reached
   }
 
-  /** Stands for all texts that the types of a file depend on; null where that is not certain. */
+  /** Represents all texts that the types of a file depend on; null where that is not certain. */
   #from(path: string): string | null {
     const reached = this.reached(path)
     if (reached === null) return null

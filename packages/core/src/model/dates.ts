@@ -35,7 +35,7 @@ const MINUTE = 60_000
 /**
  * The form in which a date-time is kept: UTC, to the millisecond, as `YYYY-MM-DDThh:mm:ss.sssZ` (what Date's toISOString
  * gives). Then the order of the texts is the order in time, and one moment is one text.
- * @returns null where the text is no date-time (RFC 3339), is finer than a millisecond, or leaves the years 0000 to 9999 in UTC
+ * @returns null where the text is not a date-time (RFC 3339), is finer than a millisecond, or leaves the years 0000 to 9999 in UTC
  */
 export function utcText(text: string): string | null {
   if (!isDateTime(text)) return null
@@ -47,6 +47,6 @@ export function utcText(text: string): string | null {
   date.setUTCFullYear(Number(year), Number(month) - 1, Number(day))
   date.setTime(date.getTime() + (Number(hour) * 60 + Number(minute) - offset) * MINUTE)
   if (date.getUTCFullYear() < 0 || date.getUTCFullYear() > 9999) return null
-  // A leap second (…:60) is no time of a Date, so the seconds are put behind.
+  // A leap second (…:60) is not a time of a Date, so the seconds are put behind.
   return `${date.toISOString().slice(0, 17)}${second}.${fraction.slice(0, 3).padEnd(3, '0')}Z`
 }

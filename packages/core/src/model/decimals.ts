@@ -9,13 +9,13 @@ function decimalOf(value: number): { digits: bigint; exponent: number } {
 const WRITTEN = /^([+-]?)(\d*)(?:\.(\d*))?(?:e([+-]?\d{1,6}))?$/i
 
 /**
- * The number that a text says, where nothing of the text is lost by it: not `007`, not `1e-400`, not more digits than a
- * number holds. @returns undefined where it is no number, or would be altered
+ * The number that a text says, where no part of the text is lost: not `007`, not `1e-400`, not more digits than a
+ * number holds. @returns undefined where it is not a number, or would be altered
  */
 export function numberIn(text: string): number | undefined {
   const short = shortIn(text)
   if (short !== undefined) return short
-  // As a number is written by itself, which most are.
+  // As a number is written alone, which most are.
   const read = Number(text)
   if (String(read) === text) return Number.isFinite(read) ? read : undefined
   const parts = WRITTEN.exec(text)

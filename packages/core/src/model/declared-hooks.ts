@@ -55,7 +55,7 @@ export const HOOK_TYPES = `
       where: Where<T>,
       options?: { fields?: readonly F[]; orderBy?: OrderBy<T> | readonly OrderBy<T>[]; limit?: number },
     ): readonly Picked<T, F>[]
-    /** Counts and sums of children, worked out by the database. */
+    /** Counts and sums of children, computed by the database. */
     rollup<T extends TableName, const S extends FieldOf<T> = never, const A extends FieldOf<T> = never, const B extends FieldOf<T> = never>(
       table: T,
       link: keyof Links[T] & string,
@@ -110,7 +110,7 @@ export const HOOK_TYPES = `
     : E extends 'create'
       ? RowBase<T, M, T> & { readonly event: 'create'; readonly now: NowOf<T, M>; readonly was: null }
       : RowBase<T, M, T> & { readonly event: 'update'; readonly now: NowOf<T, M>; readonly was: Readonly<RecordOf<T>> }
-  /** A row of the save: create, update and delete are told apart by \`event\`. */
+  /** A row of the save: create, update and delete are distinguished by \`event\`. */
   type Row<T extends TableName, M extends Moment = 'before-save', E extends EventName = 'create' | 'update'> = RowFor<T, M, E>
   type LoadRow<T extends TableName, M extends Moment, E extends EventName> = RowFor<T, M extends 'before-save' ? 'before-commit' : M, E>
 

@@ -70,7 +70,7 @@ export const TEST_TYPES = `
     skip(name: string, body: () => void): void
   }
   export const describe: DescribeFunction
-  /** Runs before each test of the describe, or the file, that it stands in. */
+  /** Runs before each test of the describe, or the file, that contains it. */
   export function beforeEach(setup: TestBody): void
 
   /** What a record or a list of them is compared with: its fields by name, each with any value or matcher. */

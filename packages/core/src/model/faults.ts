@@ -1,6 +1,6 @@
 import { HookError, type ErrorReport } from '../errors.js'
 
-/** What is wrong in files that are read together: all of it is gathered, so that it can be told at once. */
+/** What is wrong in files that are read together: all of it is gathered, so it can be determined at once. */
 export class Faults {
   readonly #reports: ErrorReport[] = []
 

@@ -7,7 +7,7 @@ import { checkIds, checkRecord, toValue, writeCsv } from './record-files.js'
 import type { Field, RecordValues, Table, Value } from './types.js'
 
 /**
- * The records of a fixture set as rows that are being edited: what does not fit its field stays as it was typed, and is told with its
+ * The records of a fixture set as rows that are being edited: what does not fit its field stays as it was typed, and is reported with its
  * row and field, instead of keeping the whole set from being read.
  */
 

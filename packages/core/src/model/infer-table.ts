@@ -63,7 +63,7 @@ export function inferTable(
   return { edit: { name, label, help: '', fields }, columns, rows: rows.length }
 }
 
-/** What does not come back as the same text is no number: 007, +49…, 1.10, 80E68, or more digits than a number holds. */
+/** What does not come back as the same text is not a number: 007, +49…, 1.10, 80E68, or more digits than a number holds. */
 const isNumber = (cell: string): boolean => cell !== '' && Number.isFinite(Number(cell)) && String(Number(cell)) === cell
 const isInteger = (cell: string): boolean => isNumber(cell) && Number.isSafeInteger(Number(cell))
 

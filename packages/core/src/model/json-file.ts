@@ -23,7 +23,7 @@ const OTHER_WORDS: Record<string, string> = {
   datetime: 'string, with "format": "date-time"',
 }
 
-/** Digits in such a number that it may not be held whole, or a power. */
+/** Digits in such a number that it cannot be held whole, or a power. */
 const SUSPECT = /[\d.]{16}|\d[eE][+-]?\d/
 
 /** JSON types as zod names them, in words. */
@@ -113,7 +113,7 @@ export class JsonFile {
   #detailOf(issue: Issue, value: unknown): string {
     const expected = expectedBy(issue)
     if (expected === null) return issue.message
-    if (value === undefined) return `expected ${expected}, but there is nothing`
+    if (value === undefined) return `expected ${expected}, but the value is missing`
     const choices = choicesOf(issue)
     const meant = typeof value === 'string' && choices.length > 0 ? OTHER_WORDS[value.toLowerCase()] : undefined
     const hint = meant ? `; did you mean ${meant}?` : typeof value === 'string' ? hintFor(value, choices) : ''

@@ -1,5 +1,5 @@
 /**
- * A map of which the keys are known and each value is made when it is first asked for. What making throws comes to whoever asks, each time.
+ * A map of which the keys are known and each value is made when it is first asked for. What making throws comes to the caller, each time.
  */
 export class LateMap<K, V> extends Map<K, V> {
   readonly #make: ReadonlyMap<K, () => V>

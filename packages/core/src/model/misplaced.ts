@@ -26,7 +26,7 @@ export function misplaced(path: string): string | null {
       return 'Records to begin with are files data/<table>.csv or .json.'
   }
   if (CODE.test(path) && OF_PLUGIN.includes(nearest(top, OF_PLUGIN) ?? ''))
-    return `The code of a plugin stands in plugins/<plugin>/${nearest(top, OF_PLUGIN)}/.`
+    return `Plugin code belongs in plugins/<plugin>/${nearest(top, OF_PLUGIN)}/.`
   const meant = nearest(top, FOLDERS)
   return meant === null ? null : `The folder is called ${meant}.`
 }
@@ -38,7 +38,7 @@ function ofPlugin([plugin, ...rest]: string[]): string | null {
     if (OF_PLUGIN.includes(rest[0]!) && rest.length > 1) return 'Code is written in TypeScript, in files that end in .ts.'
     const meant = rest.length > 1 ? nearest(rest[0]!, OF_PLUGIN) : null
     return meant === null
-      ? `The code of a plugin stands in its folders ${OF_PLUGIN.join(', ')}.`
+      ? `Plugin code belongs in its folders ${OF_PLUGIN.join(', ')}.`
       : `The folder is called plugins/${plugin}/${meant}.`
   }
   return /^plugin\.json$/i.test(path) ? 'The file is called plugin.json.' : null
@@ -48,5 +48,5 @@ function ofPlugin([plugin, ...rest]: string[]): string | null {
 export function misplacedTest(path: string): string | null {
   if (!/[._-](spec|specs|test|tests)\.ts$/i.test(path)) return null
   if (!path.endsWith('.test.ts')) return 'Tests are files plugins/<plugin>/tests/<name>.test.ts.'
-  return /^plugins\/[^/]+\/tests\//.test(path) ? null : 'Tests stand in plugins/<plugin>/tests/.'
+  return /^plugins\/[^/]+\/tests\//.test(path) ? null : 'Tests belong in plugins/<plugin>/tests/.'
 }

@@ -26,7 +26,7 @@ export function parentsFirst(tables: Iterable<Table>): Table[] {
 
 const orders = new WeakMap<ReadonlyMap<string, Table>, readonly Table[]>()
 
-/** All tables of a project in that order, worked out once. */
+/** All tables of a project in that order, computed once. */
 export function tablesInOrder(tables: ReadonlyMap<string, Table>): readonly Table[] {
   let ordered = orders.get(tables)
   if (!ordered) orders.set(tables, (ordered = parentsFirst(tables.values())))

@@ -12,7 +12,7 @@ import type { HookFile, HookState, Plugin, User } from './types.js'
 
 /** By property of the bulk proof: why it need not hold. */
 const accepts = z.partialRecord(z.enum(BULK_PROPERTIES), z.string().min(1)).optional()
-/** By name of a small mistake: why no test need notice it. */
+/** By name of a mutation: why no test need notice it. */
 const misses = z.record(z.string().min(1), z.string().min(1)).optional()
 const stateSchema = z.union([
   z.strictObject({ pilot: z.array(z.string().min(1)).min(1), accepts, misses }),

@@ -69,8 +69,8 @@ type Files = ReadonlyMap<string, string>
 
 /**
  * @param files path from the project's root (with `/`) to text
- * @param known a project read before: what of it stands in files with the same text is not read again
- * @param late records are read when they are asked for, and what is wrong with them is told then
+ * @param known a project read before: what of it is in files with the same text is not read again
+ * @param late records are read when they are asked for, and what is wrong with them is reported then
  * @throws HookError; where several files are wrong, the first, with the rest under `others`
  */
 export function parseProject(files: Files, known?: Project, late = false): Project {
@@ -85,7 +85,7 @@ export function parseProject(files: Files, known?: Project, late = false): Proje
 
 const TABLE_FILE = /^tables\/[^/]+\.json$/
 
-/** Names of all tables that have a file, whether it can be read or not: whoever names one that is at fault does nothing wrong. */
+/** Names of all tables that have a file, whether it can be read or not: anyone who names one that is at fault does nothing wrong. */
 const namedTables = (files: Files): Set<string> => new Set([...sorted(files, TABLE_FILE)].map(([file]) => tableNameOf(file)))
 
 function parseTables(files: Files, known: Project | undefined, faults: Faults): Map<string, Table> {
@@ -133,7 +133,7 @@ function parseRecords(
     }
     const path = `${folder}/${name}`
     if (seen.has(path)) {
-      wrong(`the records of ${name} stand in two files of this folder`)
+      wrong(`the records of ${name} are in two files of this folder`)
       continue
     }
     seen.add(path)

@@ -10,7 +10,7 @@ import { expectedOf, fitsType, gotOf, isText, keptForm } from './values.js'
 
 /** Records as RFC 4180 CSV with a header row. An unquoted empty cell is null, a quoted one ("") is empty text. */
 
-/** Faults of one file that are told. */
+/** Faults of one file that are reported. */
 const MOST = 50
 
 /** Told of what is wrong with a record. @param index from 0 */
@@ -49,7 +49,7 @@ export interface UnreadableRows {
 export interface CsvReading {
   /** Is added to, instead of an error that is thrown for a row; its record is nothing then. */
   unreadable?: UnreadableRows
-  /** Records without an id get a stand-in of their own, above all that are given; default: their number in the file. */
+  /** Records without an id get a stand-their own in, above all that are given; default: their number in the file. */
   openIds?: boolean
   /** By a column's head; null: it is left out. Default: the head is the field's name. */
   columns?: Readonly<Record<string, ColumnUse | null>>

@@ -1,4 +1,4 @@
-/** A project to begin with: a table, a hook with its tests, a fixture set. It passes check and test, and its tests notice small mistakes. */
+/** A project to begin with: a table, a hook with its tests, a fixture set. It passes check and test, and its tests notice mutations. */
 
 const ITEM_TABLE = `{
   "$schema": "https://json-schema.org/draft/2020-12/schema",

@@ -14,7 +14,7 @@ import {
 import type { Field, Table } from './types.js'
 import { boundsProblem, expectedOf, fitsType, gotOf, keptForm } from './values.js'
 
-/** Reads tables/<table>.json: a JSON Schema 2020-12 object. Every fault of the file is told, each with its line. */
+/** Reads tables/<table>.json: a JSON Schema 2020-12 object. Every fault of the file is reported, each with its line. */
 
 const NAME = /^[a-z][A-Za-z0-9_]*$/
 /** What every record has already, in JavaScript or in SQLite. */
@@ -38,14 +38,14 @@ export const tableNameOf = (file: string): string => file.replace(/^.*\//, '').r
 /** Keywords by which a schema is made of others: a field has one type, written where it is. */
 const COMPOSED = ['$ref', '$defs', 'definitions', 'anyOf', 'allOf', 'oneOf', 'not', 'if', 'then', 'else']
 
-/** What a schema is made of that has no type of its own, told instead of the type that is not there. */
+/** What a schema is made of that has no its own type, told instead of the type that is not there. */
 function compositionFaults(json: JsonFile): { faults: HookError[]; paths: Set<string> } {
   const { properties } = (json.value ?? {}) as { properties?: Record<string, unknown> }
   const faults: HookError[] = []
   const paths = new Set<string>()
   const look = (path: JsonPath, schema: unknown, what: string) => {
     if (typeof schema === 'boolean') {
-      faults.push(json.wrong(path, `a schema that is ${schema} says nothing of a type: give the ${what} a type`))
+      faults.push(json.wrong(path, `a schema that is ${schema} has no type: give the ${what} a type`))
       paths.add(path.join('/'))
     } else if (schema !== null && typeof schema === 'object')
       for (const key of COMPOSED.filter((each) => Object.hasOwn(schema, each))) {
@@ -59,7 +59,7 @@ function compositionFaults(json: JsonFile): { faults: HookError[]; paths: Set<st
   return { faults, paths }
 }
 
-/** What is left to be told of a schema that is made of others: not that it has no type. */
+/** What is left to be reported about a schema that is made of others: not that it has no type. */
 function untold(issue: z.core.$ZodIssue, within: JsonPath): z.core.$ZodIssue | null {
   if (issue.code !== 'unrecognized_keys')
     return within.length === 0 || ['type', 'properties'].includes(String(within[0])) ? null : issue
@@ -90,7 +90,7 @@ export function parseTable(file: string, text: string): Table {
       json.wrong([], `"${name}" cannot be a table's name: letters, digits and _ only, a small letter first, not ph_ or sqlite_`),
     )
   const table = parsed.success ? toTable(json, name, parsed.data, faults) : null
-  // What stands in a file with faults is looked at as far as it can be read.
+  // What is in a file with faults is looked at as far as it can be read.
   if (!table) lookAtFields(json, wrongFields, faults)
   faults.throwIfAny()
   return table!
@@ -211,7 +211,7 @@ type Say = (keyword: string, detail: string) => void
 /** An enum does not switch off the format: each choice must have it, and is kept in its one form. */
 function choicesOf(field: Field, choices: readonly (string | number)[], wrong: Say): (string | number)[] {
   return choices.map((choice) => {
-    if (field.format && !fitsType(field, choice)) wrong('enum', `${JSON.stringify(choice)} is no ${field.format}`)
+    if (field.format && !fitsType(field, choice)) wrong('enum', `${JSON.stringify(choice)} is not a ${field.format}`)
     return keptForm(field, choice) as string | number
   })
 }

@@ -37,7 +37,7 @@ export interface HookFile {
   state: HookState
   /** Properties of the bulk proof that need not hold, each with the reason. */
   accepts: Readonly<Partial<Record<BulkPropertyName, string>>>
-  /** Small mistakes that no test need notice, each with the reason, by `mistakeName`. */
+  /** Mutations that no test need notice, each with the reason, by `mistakeName`. */
   misses: Readonly<Record<string, string>>
 }
 

@@ -4,7 +4,7 @@ import { readFolder } from './folder.js'
 
 type Files = ReadonlyMap<string, string>
 
-/** Calls again whenever files of a project folder have changed, until the process is told to end, or who watches has enough. */
+/** Calls again whenever files of a project folder have changed, until the process is reported to end, or who watches has enough. */
 
 /** Editors write several files at once: what comes within this time is one change; milliseconds. */
 const TOGETHER_MS = 30
@@ -14,7 +14,7 @@ const AGAIN_MS = 120
 /**
  * @param work is given the files as they are now, and the paths that differ from the time before; a change that comes while it works is
  *   told when it is done. What it throws ends the watching.
- * @param failed is told why the files could not be read; the watching goes on
+ * @param failed is shown why the files could not be read; the watching goes on
  * @param until ends the watching; default: the process's own end
  */
 export async function watchFolder(

@@ -15,7 +15,7 @@ export function affectedTests(project: Project, changed: readonly string[]): str
   const sets = changed.flatMap((file) => /^fixtures\/([^/]+)\//.exec(file)?.[1] ?? [])
   // Tables, users, sequences and who a hook is live for concern everything; the records of data/ concern no test.
   const others = changed.filter((file) => !code.includes(file) && !/^(fixtures|data)\//.test(file))
-  // A hook or a module that is gone cannot be asked what it did.
+  // A hook or a module that is gone has no record of its work.
   const gone = code.some((file) => !project.files.has(file) && !file.endsWith('.test.ts'))
   if (others.length > 0 || gone) return tests
   const modules = new Modules(project)

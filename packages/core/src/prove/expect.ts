@@ -60,7 +60,7 @@ function note(thrown: unknown): void {
 /** Of an error that a test threw, the library shows the stack, which leads through our own code. */
 const withoutFrames = (message: string): string => message.replaceAll(/\n\s+at [^\n]*:\d+:\d+\)?(?=\n|$)/g, '').trimEnd()
 
-/** Flags of a pattern, by the property that each stands for (ECMA-262, RegExp.prototype.flags). */
+/** Flags of a pattern, by the property that each represents (ECMA-262, RegExp.prototype.flags). */
 const FLAGS = {
   hasIndices: 'd',
   global: 'g',
@@ -73,7 +73,7 @@ const FLAGS = {
 } as const
 const slot = (name: string) => Object.getOwnPropertyDescriptor(RegExp.prototype, name)!.get!
 
-/** A pattern of a test is of the sandbox’s own kind: the library knows, and shows, only those of its own. */
+/** A pattern of a test is of the sandbox’s own kind: the library knows, and shows, only its own kind. */
 function ownPattern(value: unknown): unknown {
   if (!types.isRegExp(value)) return value
   const flags = Object.entries(FLAGS).map(([name, letter]) => (slot(name).call(value) ? letter : ''))
@@ -130,7 +130,7 @@ const shapesOf = (of: Record<string, (...values: unknown[]) => unknown>, names: 
     ),
   )
 
-/** One for the thread: it keeps nothing of those who use it. */
+/** One for the thread: it has no state of its users. */
 export const safeExpect = once((): unknown => {
   const host = hostExpect as Host
   return entry(

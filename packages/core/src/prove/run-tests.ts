@@ -137,7 +137,7 @@ function collect(plan: TestPlan, file: string, note: (result: TestResult) => voi
   }
 }
 
-/** The test out of its file as it is when nothing has run yet: what one test leaves in its module is nothing to the next. */
+/** The test out of its file in its initial state: what one test leaves in its module does not reach the next. */
 function freshly(plan: TestPlan, file: string, test: CollectedTest): CollectedTest {
   if (test.skip) return test
   plan.sandbox.forgetState()

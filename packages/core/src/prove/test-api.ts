@@ -17,7 +17,7 @@ import type { InputRow, SaveOptions } from '../save/types.js'
 import type { TestOptions } from './collect.js'
 import { noteExpectation } from './expect.js'
 
-/** The argument of a test: saves on its own copy of a fixture set, and what they did. */
+/** The argument of a test: saves on its own copy of a fixture set, and their results. */
 
 export const DEFAULT_CLOCK = '2026-01-01T12:00:00Z'
 
@@ -152,7 +152,7 @@ export function makeTestApi(
       return ran.get(nameOf(hook)) ?? 0
     }),
     spent: entry('spent', [], () => {
-      if (!last) throw new HookError('test/failed', { detail: 'spent: nothing was saved yet' })
+      if (!last) throw new HookError('test/failed', { detail: 'spent: save something first' })
       return { ...last.spent }
     }),
     history: entry('history', [scalar, scalar], (table, id) => {
@@ -217,10 +217,10 @@ function toRefusals(error: ErrorReport): Given {
   return { ...toRefusal(first), others: others.map(toRefusal) }
 }
 
-/** Refusals that are told of a failed save. */
+/** Refusals that are reported about a failed save. */
 const MOST_TOLD = 10
 
-/** What is told of a failed save inside of a test: one refusal with its place, or several, each with its own. */
+/** What is reported about a failed save inside of a test: one refusal with its place, or several, each with its own. */
 export function failureOf(error: ErrorReport, test: Pick<ErrorReport, 'file' | 'line'>): ErrorReport {
   const { refusals = [], code, message, todo } = error
   if (refusals.length < 2) return { ...test, ...error, message }

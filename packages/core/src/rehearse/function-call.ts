@@ -12,7 +12,7 @@ import { preview } from './preview.js'
 import { Recorder } from './recorder.js'
 import type { Probe } from '../sandbox/probe.js'
 
-/** Calls an exported function of a plugin's lib by itself, within the budgets of a save. */
+/** Calls an exported function of a plugin's lib alone, within the budgets of a save. */
 
 export interface CallGround {
   project: Project
@@ -34,7 +34,7 @@ export function callFunction<T>(
   read: (called: Called) => T,
 ): { read: T; result: Omit<FunctionResult, 'result' | 'error'> } {
   if (!/^plugins\/[^/]+\/lib\/.+\.ts$/.test(file))
-    throw new HookError('request/bad', { detail: `${file} is no module of a plugin's lib/` })
+    throw new HookError('request/bad', { detail: `${file} is not a module of a plugin's lib/` })
   const recorder = probe ? new Recorder(() => true) : null
   const spending = new Spending(project, 1, sandbox.meter, () => ({ file, chain: '' }))
   try {
@@ -69,10 +69,10 @@ export function callFunction<T>(
   }
 }
 
-/** What is told of a value: in words, and as JSON. */
+/** What is reported about a value: in words, and as JSON. */
 export const toldOf = (value: unknown) => ({ text: preview(value), json: describeValue(value) })
 
-/** A fresh value for each call, so that a function which changes what it is given changes nothing of ours. */
+/** A fresh value for each call, so that a function which changes what it is given cannot change our state. */
 function argumentOf({ value, as }: Argument): unknown {
   if (as === undefined) return value === undefined ? undefined : structuredClone(value)
   if (!Array.isArray(value)) throw new HookError('request/bad', { detail: `a ${as} is given as a list, not ${gotOf(value)}` })

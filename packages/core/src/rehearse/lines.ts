@@ -8,8 +8,8 @@ interface Block {
   hook: string
   of: 'row' | 'batch'
   pass: number
-  /** Begins the block's lines anew: load does, a guard and its each go on with the same lines. */
-  anew: boolean
+  /** Begins the block's lines again: load does, a guard and its each continue with the same lines. */
+  again: boolean
   events: Told[]
 }
 
@@ -22,10 +22,10 @@ function* blocks({ events }: RunLog): Generator<Block> {
       if (block) yield block
       if (event.kind === 'part') part = event
       const ofBatch = part!.part !== 'only' && part!.part !== 'each'
-      // Between a part of rows and its first row there is nothing to tell.
+      // Between a part of rows and its first row there is no event.
       const begins = ofBatch || event.kind === 'row'
       block = begins
-        ? { hook: part!.hook, of: ofBatch ? 'batch' : 'row', pass: part!.pass, anew: part!.part === 'load', events: [] }
+        ? { hook: part!.hook, of: ofBatch ? 'batch' : 'row', pass: part!.pass, again: part!.part === 'load', events: [] }
         : null
     } else block?.events.push(event)
   }
@@ -41,10 +41,10 @@ interface Line {
 /** Of each hook the latest pass that had it; lines by file and number. */
 export function linesOf(log: RunLog): LineTrace[] {
   const latest = new Map<string, { hook: string; of: Block['of']; pass: number; lines: Map<string, Line> }>()
-  for (const { hook, of, pass, anew, events } of blocks(log)) {
+  for (const { hook, of, pass, again, events } of blocks(log)) {
     const key = `${hook} ${of}`
     let known = latest.get(key)
-    if (!known || anew || known.pass !== pass) latest.set(key, (known = { hook, of, pass, lines: new Map() }))
+    if (!known || again || known.pass !== pass) latest.set(key, (known = { hook, of, pass, lines: new Map() }))
     for (const event of events) note(known.lines, event)
   }
   const all: LineTrace[] = []

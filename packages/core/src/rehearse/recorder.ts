@@ -15,7 +15,7 @@ type Part = Extract<RunEvent, { kind: 'part' }>['part']
 /** JSON of a value that is kept beside its text, in characters. */
 const LONGEST_JSON = 4000
 
-/** Which rows are told line by line; batches always are. */
+/** Which rows are traced line by line; batches always are. */
 export type Focus = (row: SaveRow) => boolean
 
 /** The record with this id. */
@@ -25,14 +25,14 @@ export const onRecord =
     row.id === id && row.shape.table.name === table
 
 /**
- * Makes the events of a run, listening to probed code. Lines and values are told of chosen rows only; which line set which
+ * Makes the events of a run, listening to probed code. Lines and values are reported about chosen rows only; which line set which
  * field is kept for every row.
  */
 export class Recorder implements Probe, SaveRecorder {
   readonly #events = new Events(placeAt, (value) => this.#shown(value))
   /** By table and id, by field: the place that wrote it last, 0 where none did. */
   readonly #writes = new Map<string, Map<number, Record<string, number>>>()
-  /** What is told now: nothing of a row that is not chosen. */
+  /** What is reported now: only selected rows. */
   #telling = false
   #place = 0
   #part: Part = 'each'
@@ -44,7 +44,7 @@ export class Recorder implements Probe, SaveRecorder {
   #seen: Values | null = null
   #pass = 0
 
-  /** @param withJson values are told as JSON too, so that they can be copied */
+  /** @param withJson values are reported as JSON too, so they can be copied */
   constructor(
     private readonly focus: Focus,
     private readonly withJson = false,
@@ -59,7 +59,7 @@ export class Recorder implements Probe, SaveRecorder {
     this.leave()
   }
 
-  /** A function is called by itself. */
+  /** A function is called alone. */
   enterCall(name: string): void {
     this.enter({ name }, 'call', 0)
   }
@@ -98,7 +98,7 @@ export class Recorder implements Probe, SaveRecorder {
     this.#seen = null
   }
 
-  /** Within one place nothing has to be told apart: a loop without an end turns there millions of times. */
+  /** Within one place no distinction is needed: a loop without an end turns there millions of times. */
   #move(place: number): void {
     if (place === this.#place) return
     this.#settle()

@@ -16,7 +16,7 @@ type Shown = { text: string; json?: unknown }
 /** How often something came at a line. */
 interface Count {
   of: number
-  /** Stands for what came after the first ones. */
+  /** Represents what came after the first ones. */
   more: More | null
 }
 
@@ -41,7 +41,7 @@ export class Events {
     return { events: this.#events, leftOut: this.#leftOut }
   }
 
-  /** A part of a hook begins, or goes on with another row: lines are counted anew. */
+  /** A part of a hook begins, or continues with another row: lines are counted again. */
   begin(event: Extract<RunEvent, { kind: 'part' | 'row' }>): void {
     this.#lines = new Map()
     this.#turns = new Map()

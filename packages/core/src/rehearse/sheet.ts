@@ -20,7 +20,7 @@ export type Sheet = Omit<SharedSheet, 'refusals' | 'error'> & { refusals: ErrorR
 
 function grouped(verdicts: readonly Verdict[]): VerdictGroup[] {
   const groups: VerdictGroup[] = []
-  /** By hook, depth and verdict, then by reason: verdicts of a hook come one after the other. */
+  /** By hook, depth and verdict, then by reason: verdicts of a hook come in sequence. */
   const known = new Map<string, Map<string, VerdictGroup>>()
   let [hook, depth, ran, skipped] = ['', -1, new Map<string, VerdictGroup>(), new Map<string, VerdictGroup>()]
   const of = (name: string) => {

@@ -33,7 +33,7 @@ export interface Candidate {
 export function nextVersion(releases: readonly Release[], working: string | null, part: VersionPart): string {
   const newest = newestOf(releases)
   if (newest === null) return working ?? '0.1.0'
-  // Whoever wrote a newer version into plugin.json means it.
+  // A user who wrote a newer version into plugin.json means it.
   return working !== null && isNewer(working, newest) ? working : bumped(newest, part)
 }
 

@@ -45,7 +45,7 @@ export function zipOfPlugin(files: ReadonlyMap<string, string>, plugin: string):
   return new Map([...Object.entries(own), ...fixtures])
 }
 
-/** A plugin's files under another version, which stands in its plugin.json; the rest of that file stays as it was written. */
+/** A plugin's files under another version, which is in its plugin.json; the rest of that file stays as it was written. */
 export function withVersion(files: Files, plugin: string, version: string): Files {
   const file = pluginFile(plugin)
   const text = files[file]
@@ -54,7 +54,7 @@ export function withVersion(files: Files, plugin: string, version: string): File
   return { ...files, [file]: applyEdits(text, edits) }
 }
 
-/** The version that stands in a plugin.json; null where none does, or the file cannot be read. */
+/** The version that is in a plugin.json; null where none does, or the file cannot be read. */
 export function versionIn(text: string | undefined): string | null {
   try {
     const { version } = JSON.parse(text ?? '{}') as { version?: unknown }

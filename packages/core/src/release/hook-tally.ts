@@ -4,7 +4,7 @@ import type { SaveOutcome } from '../save/save.js'
 import type { Store } from '../store/database.js'
 
 /**
- * What hooks did on saves, by the hour. It is added up in memory and written now and then, so that a save pays nothing for it; what a
+ * The work of hooks on saves, by the hour. It is added up in memory and written now and then, so that a save pays nothing for it; what a
  * kill loses is a few seconds of these figures, never a record.
  */
 

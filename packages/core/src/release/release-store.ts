@@ -3,7 +3,7 @@ import { hookOfPath } from '@patient-hook/contract/paths'
 import { HookError } from '../errors.js'
 import type { Store } from '../store/database.js'
 
-/** Releases as they are kept: their text never changes, who gets them does, and everything that is done is written down. */
+/** Releases as they are kept: their text never changes, their audience does, and every action is logged. */
 
 /** A release with its text. */
 export interface Release extends ReleaseInfo {

@@ -3,7 +3,7 @@ import type { Hook } from '../save/hook.js'
 import type { Program } from '../save/program.js'
 import { withVersion } from './composite.js'
 
-/** What differs between two texts of a plugin: files, and hooks with their place in the save path. */
+/** Differences between two texts of a plugin: files, and hooks with their place in the save path. */
 
 /** A text, with its hooks in order where it can be loaded. */
 export interface PluginText {

@@ -97,7 +97,7 @@ export function compileModules(
     if (ts.isCallExpression(node) && ts.isIdentifier(node.expression) && node.expression.text === 'eval')
       throw new HookError('hook/unavailable', { file, line: lineOf(node), name: 'eval', instead: 'Write the code itself.' })
     if (ts.isMetaProperty(node) && node.keywordToken === ts.SyntaxKind.ImportKeyword)
-      throw new HookError('hook/unavailable', { file, line: lineOf(node), name: 'import.meta', instead: 'Take it out.' })
+      throw new HookError('hook/unavailable', { file, line: lineOf(node), name: 'import.meta', instead: 'Remove it.' })
     const call = ts.isCallExpression(node) ? node : undefined
     const argument = call?.arguments[0]
     if (

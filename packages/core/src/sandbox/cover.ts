@@ -4,7 +4,7 @@ import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping'
 import remapping from '@jridgewell/remapping'
 import { HookError } from '../errors.js'
 
-/** Puts counters into a module's text, so that it is known which statements and branches have run: istanbul's, in its form. */
+/** Puts counters into a module's text, so it is known which statements and branches have run: istanbul's, in its form. */
 
 export interface CoveredText {
   /** TypeScript still. */
@@ -21,12 +21,12 @@ export interface CoveredText {
   mapFrom(map: string): string
 }
 
-/** Loaded when coverage is asked for: it brings a parser of its own. */
+/** Loaded when coverage is asked for: it brings its own parser. */
 let loaded: typeof import('istanbul-lib-instrument') | null = null
 const istanbul = () =>
   (loaded ??= createRequire(import.meta.url)('istanbul-lib-instrument') as typeof import('istanbul-lib-instrument'))
 
-/** The engine gives the counters itself: what the library writes at the top to find them is taken out, its lines stay. */
+/** The engine gives the counters itself: what the library writes at the top to find them is removed, its lines stay. */
 const HEAD = /^function (cov_\w+)\(\) \{\n[^]*?\n\}\n\1\(\);/
 
 /** @throws HookError compile/syntax where the library cannot read it */

@@ -5,7 +5,7 @@ import { RANK, type TextEdits } from './text-edits.js'
 
 /**
  * Makes JavaScript of a module by blanking its types: what stays is what was written, at the place where it was written. Where that would not do,
- * since TypeScript makes code of its own of something, or a gap would be read otherwise, it says so, and TypeScript's emitter has to do it.
+ * since TypeScript emits code for something, or a gap would be read otherwise, it says so, and TypeScript's emitter has to do it.
  */
 
 class NotByBlanking extends Error {}
@@ -21,7 +21,7 @@ export function eraseTypes(source: ts.SourceFile, edits: TextEdits): boolean {
   }
 }
 
-/** Code of its own, or none that this runtime knows. */
+/** Emitted code, or none that this runtime knows. */
 const ownCode = once(
   () =>
     new Set<ts.SyntaxKind>([

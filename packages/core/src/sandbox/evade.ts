@@ -4,7 +4,7 @@ const SUSPECT = /import\s*(?:\(|\/[/*])|eval\s*\(|<!--|-->|[#@]\s*source(?:Mappi
 
 /**
  * The sandbox refuses source text that looks like import(), eval() or an HTML comment, even within a string or a comment, and a comment could rename the
- * code in stacks. The syntax tree has shown that there is none in the code: what stands in text is written with escapes, what stands in a comment is
+ * code in stacks. The syntax tree has shown that there is none in the code: what is in text is written with escapes, what is in a comment is
  * blanked, and operators that look like it are parted.
  * @param code JavaScript
  */

@@ -50,7 +50,7 @@ export function addMeter(
     visit(statement)
     if (line !== null) edits.afterStatement(statement, '}', RANK.meter)
   }
-  /** @param from what the step stands for, so that an error of the budget has its line */
+  /** @param from what the step represents, so that an error of the budget has its line */
   const counted = (statement: ts.Statement | ts.Block, from: ts.Node): void => {
     if (ts.isBlock(statement)) before(startOf(statement) + 1, `${step};`, from)
     else {
@@ -118,7 +118,7 @@ function containsCall(node: ts.Node): boolean {
 
 /** Does the statement itself, outside of nested blocks and functions, call or throw something? */
 function callsSomething(statement: ts.Statement): boolean {
-  // What is thrown may tell nothing of where.
+  // A thrown value may not tell where.
   if (ts.isThrowStatement(statement)) return true
   if (
     ts.isExpressionStatement(statement) ||

@@ -1,4 +1,4 @@
-/** Whoever has set a limit to steps. */
+/** A user who has set a limit to steps. */
 export interface StepLimit {
   /** Called when the count passes the mark. @throws what ends the hook code */
   passed(): void
@@ -11,7 +11,7 @@ export class Meter {
   /** At which count the limit is asked. */
   m = Number.MAX_SAFE_INTEGER
   /**
-   * An object and not a closure of its own for each save: with one, V8 held the session of every save until the next full collection (measured: a
+   * An object and not its own closure for each save: with one, V8 held the session of every save until the next full collection (measured: a
    * megabyte of the old generation for 500 rows).
    */
   limit: StepLimit | null = null

@@ -3,7 +3,7 @@ import { isAssignment, isWritten } from './syntax.js'
 
 /**
  * Can a module keep something from one call of it to the next? Where that cannot be ruled out by looking at its text, it
- * is run anew for each save and each test; so whatever it keeps is gone then.
+ * is run again for each save and each test; so whatever it keeps is gone then.
  */
 
 /** Methods of lists, maps, sets and texts that change nothing. */
@@ -81,7 +81,7 @@ class ModuleText {
       return !isPlainClass(statement) || (statement.name !== undefined && this.#isAltered(statement.name))
     if (ts.isExportAssignment(statement)) return !isDefinition(statement.expression) && kindOf(statement.expression) !== 'inert'
     if (ts.isExpressionStatement(statement)) {
-      // What stands in the function of a describe stands there once for all its tests.
+      // What is in the function of a describe stands there once for all its tests.
       const body = describedBy(statement.expression)
       return body ? body.some((each) => this.keeps(each)) : !isTestCall(statement.expression)
     }
@@ -142,7 +142,7 @@ function bare(node: ts.Expression): ts.Expression {
     : node
 }
 
-/** Methods of a pattern that change nothing of one without `g` and `y`, and methods of texts that take one. */
+/** Methods of a pattern that do not change one without `g` and `y`, and methods of texts that take one. */
 const MATCHES = new Set(['test', 'exec', 'source', 'flags'])
 const TAKES_PATTERN = new Set(['replace', 'match', 'search', 'split'])
 
@@ -190,7 +190,7 @@ function isRead(use: ts.Identifier, kind: 'flat' | 'deep' | 'made'): boolean {
 }
 
 /**
- * inert: nothing of it can be changed. flat: a list or object of such. deep: one that holds others. made: what a call or
+ * inert: it cannot be changed. flat: a list or object of such. deep: one that holds others. made: what a call or
  * `new` gave, whose contents are values. unknown: anything else.
  */
 type Kind = 'inert' | 'flat' | 'deep' | 'made' | 'unknown'

@@ -21,7 +21,7 @@ export const stackName = (file: string): string => `${STACK_PREFIX}${loads++}/${
 
 const fileOf = (name: string): string => name.replace(/^ph:\d+\//, '')
 
-/** As what it is told. */
+/** As what it is reported. */
 export type ThrownCode = 'hook/threw' | 'hook/module-threw' | 'test/failed'
 
 export class Places {
@@ -63,7 +63,7 @@ export class Places {
     return this.#placeIn(new Error('here').stack ?? '')
   }
 
-  /** Where hook code was when it last called something; for a thrown value that tells nothing itself. */
+  /** Where hook code was when it last called something; for a thrown value that reports nothing itself. */
   #lastPlace(): { file: string; line: number } | null {
     const { module, line } = readPlace(this.cells[CELL.place]!)
     const file = module > 0 ? nameOf('module', module) : undefined

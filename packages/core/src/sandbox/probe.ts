@@ -29,7 +29,7 @@ export function addProbes(source: ts.SourceFile, edits: TextEdits, probe: string
   const placeOf = (node: ts.Node) => base + source.getLineAndCharacterOfPosition(node.getStart(source)).line + 1
   const nameOf = (node: ts.Node) => JSON.stringify(shorten(node.getText(source)))
 
-  /** With (), so that what a call gives is told from what a name holds. */
+  /** With (), so that what a call gives is distinguished from what a name holds. */
   const callName = (call: ts.CallExpression) => JSON.stringify(`${shorten(call.expression.getText(source))}()`)
 
   /** `expr` becomes `probe.value(place, name, expr)`; what is inside is looked at between the two parts. */

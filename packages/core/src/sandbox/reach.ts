@@ -5,7 +5,7 @@ import { HookError } from '../errors.js'
 import { sealFunctions } from '../harden.js'
 import { once } from '../once.js'
 
-/** What hook code can reach: the language itself, in a hardened compartment; and what it is told where it reaches for anything else. */
+/** What hook code can reach: the language itself, in a hardened compartment; and what it is shown where it reaches for anything else. */
 
 export interface CompartmentLike {
   globalThis: Record<string, unknown>
@@ -45,7 +45,7 @@ export const FAST = [
 ]
 
 const INSTEAD: Record<string, string> = {
-  process: 'A hook has no process: take it out.',
+  process: 'A hook has no process: remove it.',
   fetch: 'A hook cannot reach the network: send(channel, message) puts a message into the outbox.',
   require: "Write an import line at the top, of 'patient-hook' or the plugin's lib/.",
   exports: 'Write `export` before what others may import.',
@@ -69,7 +69,7 @@ const WITHHELD = [...new Set([...Object.getOwnPropertyNames(globalThis), ...Obje
 
 /**
  * What every compartment's scope inherits: made once, since to define some eighty names for each module took a quarter of running it. It is the same
- * object for all modules, so nothing of it can be changed.
+ * object for all modules, so it cannot be changed.
  */
 const withheld = once(() => {
   const scope = {}

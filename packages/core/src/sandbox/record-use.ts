@@ -28,7 +28,7 @@ const unknown = (): never => {
 /** What is written in it may run later than where it stands: a function, or a class with its fields. */
 export const runsLater = (node: ts.Node): boolean => ts.isFunctionLike(node) || ts.isClassLike(node)
 
-/** The function or class that the node stands in. */
+/** The function or class around the node. */
 export function ownerOf(node: ts.Node): ts.Node {
   let owner = node.parent
   while (!runsLater(owner)) owner = owner.parent

@@ -155,7 +155,7 @@ export class Sandbox {
     return module
   }
 
-  /** Loads a module that was put off until now: what it does is part of no save, so its steps are none of a save's. @throws HookError */
+  /** Loads a module that was put off until now: its work is not part of a save, so its steps are not counted. @throws HookError */
   loadLate(file: string): LoadedModule {
     const { n, m, limit } = this.meter
     Object.assign(this.meter, { m: Number.MAX_SAFE_INTEGER, limit: null })
@@ -167,7 +167,7 @@ export class Sandbox {
   }
 
   /**
-   * All that a module is made of: files and what stands in them. Null where it may give something else the next time, or where that is not to be kept.
+   * All that a module is made of: files and what is in them. Null where it may give something else the next time, or where that is not to be kept.
    * @param file of a prepared module
    */
   textsOf(file: string): string | null {
@@ -182,7 +182,7 @@ export class Sandbox {
       parts.set(each, digestOf(each, this.#read(each)!))
       return uses.every(add)
     }
-    // What is wrong with a module that it imports is told when it is loaded.
+    // What is wrong with a module that it imports is shown when it is loaded.
     if (!attempt(() => add(file))) return null
     return [...parts].map((part) => part.join(' ')).join('\n')
   }
@@ -205,7 +205,7 @@ export class Sandbox {
     return { [counted.counters]: () => data }
   }
 
-  /** Runs a module's code in a compartment of its own, which reaches the language and what it imports. */
+  /** Runs a module's code in its own compartment, which reaches the language and what it imports. */
   #run(compiled: CompiledModule, unique: string, exports: Record<string, unknown>, require: (name: unknown) => unknown): void {
     const compartment = makeCompartment(compiled.file)
     const { names } = compiled
@@ -261,7 +261,7 @@ export class Sandbox {
       const also = Object.keys(this.#builtins)
         .map((each) => `'${each}'`)
         .join(', ')
-      throw fail(`a hook can import ${also} and modules of its own plugin only`)
+      throw fail(`a hook can only import ${also} and modules of its plugin`)
     }
     const paths = importedPaths(from, name)
     if (!paths) throw fail(`it lies outside of ${pluginOf(from)}/`)

@@ -1,17 +1,17 @@
 import type ts from '#typescript'
 
 /**
- * Edits of a module's text that leave every line where it is: what is blanked keeps its length, and what is put in has no line of its own. So a place
- * in the new text is told from what was put in before it on its line, without a source map.
+ * Edits of a module's text that leave every line where it is: what is blanked keeps its length, and what is put in has no its own line. So a place
+ * in the new text is distinguished from what was put in before it on its line, without a source map.
  */
 
-/** Which of those that stand at one place goes around the others: the smaller around the larger. */
+/** Which of those that is at one place goes around the others: the smaller around the larger. */
 export const RANK = { head: 0, meter: 1, probe: 2, module: 3, type: 4 } as const
 export type Rank = (typeof RANK)[keyof typeof RANK]
 
 /**
  * What was put in: five numbers for each, by their places in the new text. Line and column there, length, line and column of the old text that it
- * stands for; lines and columns from 0.
+ * represents; lines and columns from 0.
  */
 export type Added = readonly number[]
 
@@ -23,7 +23,7 @@ interface Insertion {
   start: number | null
   /** It ends a statement, and so all expressions that end there. */
   ofStatement: boolean
-  /** Which place of the old text it stands for. */
+  /** Which place of the old text it represents. */
   from: number
 }
 

@@ -37,7 +37,7 @@ function known(use: () => RecordUse): RecordUse | null {
 const LIST = new Set(['map', 'flatMap', 'forEach', 'filter', 'some', 'every'])
 
 /**
- * Does `load` only read the rows it is given? Proved where each use of them is `rows.map(row => …)` or the like, or `for (const row of rows) …`,
+ * Does `load` only read the rows it is given? Proved where each use of them is `rows.map(row => …)` or similar, or `for (const row of rows) …`,
  * with a function or a body that writes nothing and hands no row on.
  */
 export const onlyReadsRows = (part: ts.Node | undefined): boolean => usesOfRows(part) !== null

@@ -49,7 +49,7 @@ function setOf(session: Session, { table: name, key, rest, asked }: ConditionGro
   const fields = table.fields.filter((field) => names.includes(field.name))
   if (fields.length === 0 || fields.length < names.length || !standAlone(table, fields)) return null
   const told = key === null ? null : fieldOf(table, key)
-  // Records that are told by what is written would be told anew on the way.
+  // Records that are reported by what is written would be reported again on the way.
   if (told !== null && (!canBeKey(told) || fields.some((field) => field === told))) return null
   if (session.touches.concern(name) || couldWake(session, table, fields, true).length > 0) return null
   if (new Set(asked.map(({ value }) => value)).size < asked.length || asked.some(({ not }) => not.size > 1)) return null

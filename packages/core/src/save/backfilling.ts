@@ -15,12 +15,12 @@ export interface Series {
 export interface Backfilling {
   /** The backfill's number; null where nothing is kept, as in its plan. */
   job: number | null
-  /** Names of hooks that run for every typed row, as if each watched field had come just now, or the record had just been made. */
+  /** Names of hooks that run for every typed row, as if each watched field had just changed, or the record had just been made. */
   wake: ReadonlySet<string>
   /** What after-save hooks ask for is counted, and not done. */
   holdEffects: boolean
   holdMessages: boolean
-  /** A pass over the rows begins: what was told of the one before does not count. */
+  /** A pass over the rows begins: what was reported about the one before does not count. */
   begin(): void
   /** Sets values of a typed row from number series. @throws HookError that refuses the row */
   number(row: SaveRow, series: Series): void

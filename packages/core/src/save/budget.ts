@@ -108,7 +108,7 @@ export class Spending implements StepLimit {
     return shares.reduce((most, each) => (each.share > most.share ? each : most))
   }
 
-  /** Whoever asked has gone. Hook code may catch it: from here on every further step throws again. */
+  /** The client disconnected. Hook code may catch it: from here on every further step throws again. */
   #cancelled(): HookError {
     this.meter.m = 0
     return (this.broken ??= new HookError('request/cancelled'))

@@ -8,7 +8,7 @@ import type { Session } from './session.js'
 
 /**
  * Effects that name their records by a condition. They are gathered while the hook runs and looked up when it has ended: those that differ
- * only in what one field is, such as the link to the row that each was asked for, in one query, so that it is one for a batch of any size.
+ * only in what one field is, such as the link to the row that each was asked for, in one query, so it is one for a batch of any size.
  */
 
 type Asked = AskedEffect & { where: Where | number }

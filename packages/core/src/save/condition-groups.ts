@@ -22,7 +22,7 @@ export interface AskedEffect {
 export type ByCondition = AskedEffect & { where: Where }
 
 /**
- * The effect on one record, with values of its own: others may add to them. Spelled out, since adding a field to what was spread takes
+ * The effect on one record, with its own values: others may add to them. Spelled out, since adding a field to what was spread takes
  * V8 a microsecond or two (measured: docs/performance.md).
  */
 export const onOne = ({ call, table, values, asker, origin }: AskedEffect, id: number): AskedEffect & { id: number } => ({
@@ -69,7 +69,7 @@ export function groupsOf(session: Session, asked: readonly ByCondition[]): Condi
   return [...groups.values()]
 }
 
-/** @returns which field tells a condition from others like it, and records that are left out, taken out of the rest */
+/** @returns which field tells a condition from others like it, and records that are excluded */
 function split(table: Table, where: Where): { key: string | null; value: Value; not: ReadonlySet<number>; rest: Where } {
   const rest: Record<string, Condition> = { ...where }
   let not = NONE
@@ -89,7 +89,7 @@ function split(table: Table, where: Where): { key: string | null; value: Value; 
         : condition
     return value === null || typeof value === 'object' ? undefined : value
   }
-  // A link comes first: it is what differs from row to row. A moment may be written in several ways, so it is none.
+  // A link comes first: it is the differences from row to row. A moment may be written in several ways, so it is none.
   const fields = table.fields.filter(({ name, format }) => own(rest, name) !== undefined && format !== 'date-time')
   const key = ['id', ...fields.filter(({ link }) => link).map(({ name }) => name), ...fields.map(({ name }) => name)].find(
     (name) => plain(name) !== undefined,

@@ -34,7 +34,7 @@ export interface Effects {
   isOpen(): boolean
   /** The hook has ended: what was asked for by a condition is looked up. @param failed for a row that asked @throws HookError */
   end(failed: (row: SaveRow, error: unknown) => void): void
-  /** All is known of the rows that effects stand for. */
+  /** All is known of the rows that effects represent. */
   close(): void
 }
 
@@ -60,7 +60,7 @@ export function makeEffects(session: Session, hook: Hook, rows: readonly SaveRow
       if (ofRow?.row !== row) ofRow = { row, origin: originOfRow(row) }
       return ofRow.origin
     }
-    // Of a save that is kept as a whole or not at all, nobody asks which row of the batch an effect stands for.
+    // Of a save that is kept as a whole or not at all, nobody asks which row of the batch an effect represents.
     if (!needsFinishOrigins) return (ofAll ??= union(rows.map((each) => each.origin)))
     ofFinish ??= new FinishOrigins(session, rows, originOfRow)
     return ofFinish.of(table, id, values)

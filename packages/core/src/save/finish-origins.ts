@@ -7,16 +7,16 @@ import type { SaveRow } from './row.js'
 import type { Session } from './session.js'
 
 /**
- * Which rows an effect of `finish` stands for. `each` asks for one row; `finish` asks for the batch, so it is found out by
- * links: an effect on a record stands for the rows that are that record, link or linked to it, are linked from it or link
+ * Which rows an effect of `finish` represents. `each` asks for one row; `finish` asks for the batch, so it is found out by
+ * links: an effect on a record represents the rows that are that record, link or linked to it, are linked from it or link
  * to the same record as it does; failing that, for the rows that reach it upwards over up to three links. Where nothing
- * connects them, it stands for all rows that the hook ran for.
+ * connects them, it represents all rows that the hook ran for.
  */
 
 /** Links that are followed upwards from a row. */
 const STEPS = 3
 
-/** An effect whose record has to be read before it is known what it stands for; filled in when `finish` has ended. */
+/** An effect whose record has to be read before it is known what it represents; filled in when `finish` has ended. */
 interface Open {
   table: string
   id: number | null
@@ -62,7 +62,7 @@ export class FinishOrigins {
     return origin
   }
 
-  /** Reads what is needed to say what the rest stands for. */
+  /** Reads what is needed to say what the rest represents. */
   close(): void {
     if (this.#open.length === 0) return
     const records = this.#records(this.#open.flatMap(({ table, id }) => (id === null ? [] : [[table, id] as const])))

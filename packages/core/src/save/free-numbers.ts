@@ -19,7 +19,7 @@ export interface Column {
 const filled = new WeakMap<Hook, readonly Column[]>()
 
 /**
- * Unique fields that a hook may fill with numbers of series: of its own table those that it writes; where it makes other records, those of
+ * Unique fields that a hook may fill with numbers of series: those that it writes in its table; where it makes other records, those of
  * tables that its code names.
  */
 export function filledBy(project: Project, hook: Hook): readonly Column[] {

@@ -1,7 +1,7 @@
 import type { Store } from '../store/database.js'
 import type { InputRow, SaveOptions } from './types.js'
 
-/** What a save was given: kept with it for a while, so that it can be run again with other code. */
+/** What a save was given: kept with it for a while, so it can be run again with other code. */
 
 /** Of saves of more rows, or of more JSON than this, it is not kept. */
 const MOST_ROWS = 500
@@ -12,7 +12,7 @@ const REMEMBERED = 1000
 export interface Given {
   rows: InputRow[]
   partial: boolean
-  /** Where each series of numbers, and of ids (`#table`), stood before the save. */
+  /** Where each series of numbers, and of ids (`#table`), was before the save. */
   next: Record<string, number>
 }
 

@@ -13,7 +13,7 @@ export interface Hook extends Omit<HookDefinition, 'on' | 'touches'>, HookFuncti
   version: string
   file: string
   on: ReadonlySet<EventName>
-  /** What is said of a row in which nothing that is watched has a value, or has changed. */
+  /** What is shown of a row in which nothing that is watched has a value, or has changed. */
   noValue: string
   noChange: string
   state: HookState
@@ -26,15 +26,15 @@ export interface Hook extends Omit<HookDefinition, 'on' | 'touches'>, HookFuncti
   touches: ReadonlySet<string> | null
   /** Position among all hooks: what `by` holds, plus FIRST_HOOK. */
   index: number
-  /** The same object as long as nothing has changed that makes the hook what it is. */
+  /** The same object as long as there are no changes that makes the hook what it is. */
   origin: object
-  /** Stands for the hook where a number is needed that means the same in every program. */
+  /** Represents the hook where a number is needed that means the same in every program. */
   number: number
   /** `plugin/hook@version`, for the history. */
   cause: string
 }
 
-/** What hooks were made of, by their modules: those stay loaded while a project's files change one by one. */
+/** What hooks were made of, by their modules: those stay loaded while a project's files change one at a time. */
 const origins = new WeakMap<LoadedModule, Origin>()
 
 interface Origin {

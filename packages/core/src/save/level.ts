@@ -63,7 +63,7 @@ export function saveLevel(session: Session, inputs: readonly LevelInput[], depth
   session.stage.depth = depth
 }
 
-/** @returns the rows that were written, and all that are fit; none where there is nothing for after-save */
+/** @returns the rows that were written, and all that are fit; none where after-save has no work */
 function saveTable(
   session: Session,
   table: string,
@@ -93,7 +93,7 @@ function saveTable(
   return allWritten.length > 0 || (session.options.backfill && allFit.length > 0) ? [{ written: allWritten, fit: allFit }] : []
 }
 
-/** Writes what was asked for as sets where that is all there is; beside other effects records are taken one by one, in their order. */
+/** Writes what was asked for as sets where that is all there is; beside other effects records are taken one at a time, in their order. */
 function rippleSets(session: Session, sink: EffectSink, depth: number, asked: number): void {
   const sets = [...sink.sets.values()]
   const { spent, limits } = session.spending
@@ -165,7 +165,7 @@ function generations(rows: readonly SaveRow[], table: string): (readonly SaveRow
   return parts
 }
 
-/** Made as they are taken, so that a wide ripple does not stand in memory twice. */
+/** Made as they are taken, so a wide ripple is not in memory twice. */
 function* rippleInputs(sink: EffectSink): Generator<LevelInput> {
   for (const [table, removes] of sink.removes)
     for (const [id, remove] of removes)

@@ -27,7 +27,7 @@ export class ModelHistory {
     this.store.run(this.#sql, this.#save, this.table, before.id, cause, JSON.stringify(patch))
   }
 
-  /** No record changed: no save is told of. */
+  /** No record changed: no save is reported about. */
   close(): void {
     const rows = this.store.one('SELECT count(*) FROM ph_history WHERE save = ?', this.#save) as number
     if (rows === 0) this.store.run('DELETE FROM ph_save WHERE id = ?', this.#save)

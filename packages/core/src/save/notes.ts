@@ -2,7 +2,7 @@ import type { RecordValues, Value } from '../model/types.js'
 import { cut } from '../text.js'
 import type { LogLine, Lookup, RowOut, Sent, Verdict } from './types.js'
 
-/** What is told of a save afterwards: verdicts, look-ups, log lines, messages, rows. */
+/** What is reported about a save afterwards: verdicts, look-ups, log lines, messages, rows. */
 
 /** Log lines that a save keeps, and characters of one. */
 const MOST_LINES = 1000

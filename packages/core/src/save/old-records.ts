@@ -1,7 +1,7 @@
 import type { RecordValues } from '../model/types.js'
 import type { Shape } from '../store/shape.js'
 
-/** Records as they stood before a save changes, copies or removes them. */
+/** Records as they were before a save changes, copies or removes them. */
 export interface OldRecords {
   /** Of the fields that were read. */
   shape: Shape

@@ -1,6 +1,6 @@
 import type { Hook } from './hook.js'
 
-/** Where a row of a save comes from: the typed rows that it stands for, and the hooks whose work led to it. */
+/** Where a row of a save comes from: the typed rows that it represents, and the hooks whose work led to it. */
 
 export interface Origin {
   /** Typed rows, by their place in the input, from 1. */

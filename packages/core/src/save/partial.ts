@@ -81,7 +81,7 @@ function grouped<T>(all: readonly T[], unitOf: (one: T) => number | undefined): 
 function fateOf(units: Units, unit: number, { refusals }: SaveOutcome, told: Told, pass: number): Fate {
   const numbers = new Set(units.rowsOf(unit))
   const named = refusals.filter((refusal) => numbers.has(refusal.row ?? 0))
-  // A document goes as a whole: rows of it against which nothing stands are told why they are not kept.
+  // A document goes as a whole: rows of it without a problem are shown why they are not kept.
   const other = named[0]?.row
   const along = units.rowsOf(unit).filter((row) => !named.some((refusal) => refusal.row === row))
   return {
@@ -92,7 +92,7 @@ function fateOf(units: Units, unit: number, { refusals }: SaveOutcome, told: Tol
   }
 }
 
-/** What the last pass told, with what was told of the units that were refused on the way. */
+/** What the last pass told, with what was reported about the units that were refused on the way. */
 function together(outcome: SaveOutcome, fates: ReadonlyMap<number, Fate>): SaveOutcome {
   if (fates.size === 0) return outcome
   const refused = [...fates.values()]

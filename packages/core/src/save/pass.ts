@@ -17,7 +17,7 @@ import { checkReadEnough, Unproved } from './unproved.js'
 /** One pass of a save: one transaction through all stations, batch by batch. */
 
 export interface SaveOutcome extends SaveResult {
-  /** Why nothing was kept. */
+  /** Why no changes were saved. */
   error: ErrorReport | null
 }
 
@@ -26,7 +26,7 @@ const MOST_REFUSALS = 1000
 
 export interface Pass {
   outcome: SaveOutcome
-  /** Units that a refusal stands against, whatever becomes of the others. */
+  /** Units that a refusal applies to, whatever becomes of the others. */
   refusedUnits: ReadonlySet<number>
   /** Ended by an error of the whole save, such as a spent budget. */
   broken: boolean
@@ -71,7 +71,7 @@ export function runPass(
 /**
  * A save in one transaction: noted, with what it spent, its messages and series; kept unless something is refused or it is a rehearsal.
  * @param work what is written @param rows that the save says it was given
- * @throws what the work throws, but for errors of the save, which are told
+ * @throws what the work throws, but for errors of the save, which are reported
  */
 export function inOnePass(
   environment: SaveEnvironment,
@@ -210,7 +210,7 @@ function writeOutbox(session: Session): void {
     )
 }
 
-/** The saved records as they stand at the end, after ripples, in the order of the input; null where there is none. */
+/** The saved records as they are at the end, after ripples, in the order of the input; null where there is none. */
 function readBack(session: Session, units: Units): (RecordValues | null)[] {
   const wanted = new Map<string, number[]>()
   for (const [row, id] of session.inputIds) {

@@ -70,7 +70,7 @@ export class Program {
     this.asksWhoCaused = hooks.some((hook) => hook.ripples === 'others')
   }
 
-  /** Gives a save modules that hold nothing of the one before. @throws HookError of a module that fails now */
+  /** Gives a save modules that hold no state of the previous one. @throws HookError of a module that fails now */
   renew(): void {
     if (this.#stateful.length === 0) return
     this.sandbox.forgetState()

@@ -9,7 +9,7 @@ import type { Session } from './session.js'
 
 /**
  * Where nothing looks at the single record, many may be written as a set: no hook wakes, and no check can refuse one of them and not the
- * others. Where that is not certain, records go through the stations one by one, so that nothing of this is seen in what a save does.
+ * others. Where that is not certain, records go through the stations one at a time, so the result of a save is the same.
  */
 
 /** Hooks of the table that run where these fields of a record are updated, unless `only` says no. @param ripple not typed */

@@ -20,7 +20,7 @@ export function readOld(session: Session, table: Table, inputs: readonly LevelIn
 }
 
 /**
- * Only what the rows set and hooks can touch, as their syntax trees prove, where nobody is told of more.
+ * Only what the rows set and hooks can touch, as their syntax trees prove, where nobody is reported about more.
  * @returns null where more has to be read, or where a record may hold what checks refuse in another field
  */
 function readFew(session: Session, table: Table, inputs: readonly LevelInput[], ids: readonly number[]): OldRecords | null {

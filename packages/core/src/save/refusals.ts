@@ -3,7 +3,7 @@ import type { Origin } from './origin.js'
 import type { SaveRow } from './row.js'
 
 /**
- * The refusals of one pass of a save, and the units of the input that they stand against. In a partial save a refusal may
+ * The refusals of one pass of a save, and the units of the input that they apply to. In a partial save a refusal may
  * hang on another unit: a value that is given twice is refused only as long as the first one is kept.
  */
 /** Refusals that ripples bring, listed for one typed row. */
@@ -12,7 +12,7 @@ const MOST_OF_A_ROW = 10
 export class Refusals {
   readonly list: ErrorReport[] = []
   readonly #listed = new Map<number, number>()
-  /** Units that a refusal stands against in this pass. */
+  /** Units that a refusal applies to in this pass. */
   readonly units = new Set<number>()
   /** Units with a refusal that does not hang on any other. */
   readonly #firm = new Set<number>()
@@ -20,7 +20,7 @@ export class Refusals {
 
   /**
    * @param unitOf the unit of a typed row
-   * @param partial the good rows are kept: then every typed row has a refusal of its own
+   * @param partial the good rows are kept: then every typed row has its own refusal
    */
   constructor(
     private readonly unitOf: (row: number) => number,
@@ -65,12 +65,12 @@ export class Refusals {
     return b.rows.some((row) => units.has(this.unitOf(row)))
   }
 
-  /** Does a refusal stand against a unit that caused the row? */
+  /** Does a refusal apply to a unit that caused the row? */
   concern(row: SaveRow): boolean {
     return row.refused || (this.units.size > 0 && row.origin.rows.some((typed) => this.units.has(this.unitOf(typed))))
   }
 
-  /** The units that are refused when all is said; those that hung on a unit which does not come are to be tried again. */
+  /** The units that are refused when all is shown; those that hung on a unit which does not come are to be tried again. */
   standing(): ReadonlySet<number> {
     const standing = new Set(this.#firm)
     for (const { units, on, when } of this.#hanging) {

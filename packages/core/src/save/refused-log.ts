@@ -17,7 +17,7 @@ export interface NotKept {
   versions: string
   spent: Spent | null
   error: ErrorReport
-  /** How many rows were left out of a save that was kept; null: nothing was kept. */
+  /** How many rows were left out of a save that was kept; null: no changes were saved. */
   left: number | null
 }
 
@@ -46,7 +46,7 @@ export function noteRefused(store: Store, { user, rows, versions, spent, error, 
 /** A check or a hook said no; anything else is a failure. */
 export const wasRefused = (error: ErrorReport): boolean => isRefusal(error) || isRefusal({ refusals: [error] })
 
-/** Does a failure to note it stand in nobody's way: a full disk has been told already. */
+/** Does a failure to note it is in nobody's way: a full disk has been told already. */
 export function noteQuietly(work: () => void): void {
   try {
     work()

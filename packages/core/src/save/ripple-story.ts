@@ -1,6 +1,6 @@
 import type { SaveRow } from './row.js'
 
-/** What is told of ripples that went too deep: which hooks one after the other, and which records keep changing. */
+/** What is reported about ripples that went too deep: which hooks in sequence, and which records keep changing. */
 
 /** Records that are named. */
 const MOST = 3
@@ -11,13 +11,13 @@ export interface RippleLevel {
   written: readonly (readonly SaveRow[])[]
 }
 
-/** @returns '' where nothing has rippled yet */
+/** @returns '' where there are no ripples yet */
 export function rippleStory(levels: readonly RippleLevel[]): string {
   if (levels.length === 0) return ''
   return `; the ripples: ${chainText(levels.map(({ by }) => by))}${circleText(levels)}`
 }
 
-/** A chain that goes round is told once: `a → b, 4 times`. */
+/** A chain that goes round is reported once: `a → b, 4 times`. */
 function chainText(names: readonly string[]): string {
   for (let start = 0; start < names.length - 1; start++)
     for (let period = 1; start + 2 * period <= names.length; period++) {

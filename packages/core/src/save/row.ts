@@ -30,7 +30,7 @@ export interface SaveRow {
   /** 1-based row of the input; 0 for a ripple. */
   row: number
   origin: Origin
-  /** An error stands against it: no further hook runs for it. */
+  /** An error applies to it: no further hook runs for it. */
   failed: boolean
   refused: boolean
   view: RowView | null

@@ -37,7 +37,7 @@ function cannotHaveCome({ watch, noValue }: Hook, { now }: SaveRow): string | nu
   return noValue
 }
 
-/** A row as its hook sees it: where a backfill wakes the hook, as if each watched field had come just now, or the record were new. */
+/** A row as its hook sees it: where a backfill wakes the hook, as if each watched field had just changed, or the record were new. */
 function viewFor(session: Session, hook: Hook, row: SaveRow, now = row.now): RowView {
   if (!session.wakes(hook)) return now === row.now ? session.viewOf(row) : new RowView(row, now, session)
   const { was, shape } = row
@@ -68,7 +68,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   if (closed === null && session.options.paused) checkPaused(session, hook, rows, run)
   if (hook.only) session.stage.enter(hook, 'only')
   for (const row of rows) {
-    let reason = row.failed ? 'an error stands against the row already' : closed
+    let reason = row.failed ? 'an error applies to the row already' : closed
     if (reason === null && !(always && hook.on.has(row.event)))
       reason = sleeps(session, hook, row, run.byChild?.has(row) ?? false)
     if (reason === null && hook.only && !askOnly(session, hook, row)) reason = row.failed ? 'only failed' : saidNo
@@ -167,7 +167,7 @@ function noteVerdicts(session: Session, hook: Hook, rows: readonly SaveRow[], as
   })
 }
 
-/** The values by which a row was told from those that the hook runs for. */
+/** The values by which a row was distinguished from those that the hook runs for. */
 function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'read' | 'changed'> {
   const { shape, was, now } = row
   if (reason.startsWith('no change of') && was && now)
@@ -235,7 +235,7 @@ function runEach(session: Session, hook: Hook, row: SaveRow, loaded: unknown, co
       const changed = diff(row.now, row.snapshot, row.by, hook.index + FIRST_HOOK)
       if (changed < 0) throw traced(session, hook, row, changed, loaded, context)
       if (hook.writes === null && Object.isFrozen(row.now))
-        throw new HookError('hook/readonly', { detail: 'the hook froze its record, so that no later hook could write to it' })
+        throw new HookError('hook/readonly', { detail: 'the hook froze its record, so no later hook could write to it' })
     }
   } catch (error) {
     fail(session, row, error)
@@ -276,7 +276,7 @@ function fail(session: Session, row: SaveRow, error: unknown): void {
   if (/^(budget|store|request)\//.test(failure.code)) throw failure
   row.failed = true
   session.refusals.against(row, failure.report)
-  // The wrong values are taken back, so that the checks after the hooks speak of the hooks' error only.
+  // The wrong values are undone, so that the checks after the hooks speak of the hooks' error only.
   if (row.now && !Object.isFrozen(row.now)) restore(row)
 }
 

@@ -39,14 +39,14 @@ export interface RecordSet {
   allChange: boolean
   /** Values in the order of `fields`. @param place of the record among all, from 0 @throws HookError that refuses the record */
   take(by: Value, series: Series, place: number): readonly Value[]
-  /** Once all have taken theirs: would they, one after the other, have taken the same? */
+  /** Once all have taken theirs: would they, in sequence, have taken the same? */
   isSure(): boolean
 }
 
 /** Thrown within the pass, so that everything is rolled back. */
 class NotASet extends Error {}
 
-/** @returns null where the records have to go through the stations one by one; nothing is changed then */
+/** @returns null where the records have to go through the stations one at a time; nothing is changed then */
 export function saveAsSet(
   environment: SaveEnvironment,
   set: RecordSet | null,
@@ -130,7 +130,7 @@ function differ({ store }: Session, { table, fields, entries }: SetWrite): boole
   const values = entries.flatMap(({ values: [value] }) => (value === null ? [] : [value!]))
   if (new Set(values).size < values.length) return false
   const column = quote(fields[0]!.name)
-  // Numbers may be written in several ways: they are looked at one by one.
+  // Numbers may be written in several ways: they are looked at one at a time.
   if (fields[0]!.type === 'number') return values.length === 0
   const sql = `SELECT EXISTS (SELECT 1 FROM ${quote(table.name)} WHERE ${column} IN (SELECT value FROM json_each(?)))`
   return store.one(sql, JSON.stringify(values)) === 0

@@ -35,7 +35,7 @@ export function trySave(environment: SaveEnvironment, inputs: readonly InputRow[
   return options.partial ? savePartially(units, pass) : pass(new Set()).outcome
 }
 
-/** @throws HookError for a user that the project does not have, and for a clock that is no time */
+/** @throws HookError for a user that the project does not have, and for a clock that is not a time */
 function checkOptions({ users }: Project, { user, clock }: SaveOptions): void {
   const names = users.map((each) => each.name)
   if (user !== undefined && names.length > 0 && !names.includes(user))

@@ -43,7 +43,7 @@ export class Session implements RefusalSink {
   readonly user: string
   readonly clock: string
   saveId = 0
-  /** Of what `finish` asked for, which no single row stands for: they hold where nothing is refused. */
+  /** Of what `finish` asked for, which no single row represents: they hold where nothing is refused. */
   readonly conflicts: HookError[] = []
   /** By table: records that typed rows copy, where there is more than one batch. */
   readonly #sources = new Map<string, ReadonlyMap<number, RecordValues>>()
@@ -83,7 +83,7 @@ export class Session implements RefusalSink {
           throw new HookError('hook/wrong-moment', {
             detail: 'store was used outside of load and finish: read for the whole batch in load',
           })
-        // Rows that come one after the other, since they link to each other, ask for the same as one batch would at once.
+        // Rows that come in sequence, since they link to each other, ask for the same as one batch would at once.
         if (!isKnown || stage.generation === 0) spending.use('queries', 1)
         spending.time()
         return Math.min(Number.MAX_SAFE_INTEGER, Math.floor(spending.limits.rowsRead - spending.spent.rowsRead) + 1)
@@ -176,7 +176,7 @@ export class Session implements RefusalSink {
     return (row.view ??= new RowView(row, row.now, this))
   }
 
-  /** Does the hook run for the rows of this level although nothing of them changed? */
+  /** Does the hook run for the rows of this level although they did not change? */
   wakes(hook: Hook): boolean {
     return this.stage.depth === 0 && (this.options.backfill?.wake.has(hook.name) ?? false)
   }

@@ -28,21 +28,21 @@ export interface SaveOptions {
   /** Roll everything back at the end. */
   rehearse?: boolean
   /**
-   * Note verdicts, values and who set them. Briefly: not what a row was that still is, and not the values by which it was told
+   * Note verdicts, values and who set them. Briefly: not what a row was that still is, and not the values by which it was reported
    * from those that a hook runs for.
    */
   record?: boolean | 'briefly'
-  /** Give the saved records back, as they stand at the end. */
+  /** Give the saved records back, as they are at the end. */
   returnRecords?: boolean
   /** Only these hooks are live. */
   hooks?: readonly string[]
   /** Creates take the ids that are given: for fixtures and the effect sheet. */
   keepIds?: boolean
-  /** Keep with the save what it was given, so that it can be run again. */
+  /** Keep with the save what it was given, so it can be run again. */
   keepGiven?: boolean
   /** Hooks for which the save is refused, since they stopped the engine again and again. */
   paused?: readonly PausedHook[]
-  /** Written with the save, so that it can be found out whether a save whose answer was lost is kept. */
+  /** Written with the save, so it can be found out whether a save whose answer was lost is kept. */
   token?: string
 }
 

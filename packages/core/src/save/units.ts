@@ -6,7 +6,7 @@ import type { InputRow } from './types.js'
 
 /**
  * The input of a save cut into units and batches. Rows that link to each other by `ref` are one unit: a document, which
- * is saved or refused as a whole. Any other row is a unit by itself, and nothing is kept for it before its batch comes.
+ * is saved or refused as a whole. Any other row is a unit alone, and nothing is kept for it before its batch comes.
  */
 export class Units {
   readonly #inputs: readonly InputRow[]

@@ -73,7 +73,7 @@ function tradesUnique(shape: Shape, updated: readonly { row: SaveRow }[]): boole
   const sets = [...shape.fields.filter((field) => field.unique).map((field) => [field.name]), ...shape.table.uniqueSets]
   const key = (names: readonly string[], record: Record<string, Value>) => JSON.stringify(names.map((name) => record[name]))
   return sets.some((names) => {
-    // Who keeps a value gives it to nobody.
+    // A retained value is not passed on.
     const moved = updated.filter(({ row }) => names.some((name) => row.was![name] !== row.now![name]))
     if (moved.length < 2) return false
     const before = new Set(moved.map(({ row }) => key(names, row.was!)))

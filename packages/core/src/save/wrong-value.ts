@@ -4,7 +4,7 @@ import { expectedOf, gotOf } from '../model/values.js'
 import { BAD_ID } from '../store/shape.js'
 import type { SaveRow } from './row.js'
 
-/** What stands in a row after hooks ran, and is no value of its field. */
+/** What is in a row after hooks ran, and is no value of its field. */
 
 /** @param field null: the id was written */
 export const wrongType = (table: Table, field: Field | null, got: unknown): HookError =>

@@ -1,7 +1,7 @@
 import { HookError } from '../errors.js'
 import type { Store } from './database.js'
 
-/** Answers of saves that whoever asked named, so that the same save asked for twice is done once. */
+/** Answers of saves that the caller named, so that the same save asked for twice is done once. */
 
 /** Names a save of a key's, as its caller does. */
 export interface AskedOnce {

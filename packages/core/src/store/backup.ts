@@ -18,7 +18,7 @@ const BESIDE = ['-wal', '-shm']
 /**
  * Copies the records as they stand when it begins, page by page, through a connection that only reads: saves go on meanwhile. The file
  * has its name only once it is whole, checked and on the disk.
- * @param onProgress is told pages that are done, and all
+ * @param onProgress is reported pages that are done, and all
  * @throws HookError store/full, store/damaged or request/cancelled; nothing is left behind then
  */
 export async function backUp(
@@ -77,12 +77,12 @@ export function checkBackup(file: string): void {
 }
 
 /**
- * Puts a backup in the place of the records; those stand aside under another name.
+ * Replaces the records with a backup; the previous ones are stored under another name.
  * @throws HookError store/bad-backup; the records are untouched then
  */
 export function restoreBackup(file: string, database: string): Restored {
   checkBackup(file)
-  // What stands in the log goes into the file first: the two belong together.
+  // What is in the log goes into the file first: the two belong together.
   const isSound = existsSync(database) && settleLog(database)
   const part = `${database}.restored`
   copyFileSync(file, part)
@@ -129,8 +129,8 @@ function settleLog(database: string): boolean {
 }
 
 /**
- * What ran when the backup was made does not go on by itself; and messages that are sent from now on are others than those that were sent
- * after the backup under the same numbers, which whoever receives them tells by the database's name.
+ * What ran when the backup was made does not go on alone; and messages that are sent from now on are others than those that were sent
+ * after the backup under the same numbers, which anyone who receives them tells by the database's name.
  */
 function asOfNow(file: string, before: string | null): CarriedOver | null {
   const store = new Store(file)

@@ -58,7 +58,7 @@ function takeOver(store: Store): CarriedOver {
   return { keys: revoked + made, sequences, numbers: keepNumbers(store, at), releases }
 }
 
-/** SQLite gives the number after the highest that is there: one line stands for all that were given since the backup. */
+/** SQLite gives the number after the highest that is there: one line represents all that were given since the backup. */
 function keepNumbers(store: Store, at: string): number {
   const highest = (schema: string, table: string) => store.one(`SELECT coalesce(max(id), 0) FROM ${schema}.${table}`) as number
   const [messages, saves] = ['ph_outbox', 'ph_save'].map((table) => ({

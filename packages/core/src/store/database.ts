@@ -200,7 +200,7 @@ export class Store {
     return `${this.one('SELECT total_changes()') as number} ${this.db.pragma('data_version', { simple: true }) as number}`
   }
 
-  /** A transaction in which tables may be made anew; what links to them is to be checked within the work. */
+  /** A transaction in which tables may be rebuilt; what links to them is to be checked within the work. */
   withoutForeignKeys(work: () => void): void {
     this.db.pragma('foreign_keys = OFF')
     try {

@@ -5,11 +5,11 @@ import { HookError } from '../errors.js'
 import { makeFolder } from '../model/make-folder.js'
 
 /**
- * One server on one folder: whoever serves it holds a lock of the operating system on a small file in it, which is gone with the
+ * One server on one folder: anyone who serves it holds a lock of the operating system on a small file in it, which is gone with the
  * process, however that ends.
  */
 export interface FolderLock {
-  /** Says in the folder where the server answers, for whoever comes second. @param access the same with the way in, for who owns the folder */
+  /** Says in the folder where the server answers, for anyone who comes second. @param access the same with the way in, for who owns the folder */
   tell(address: string, access: string): void
   release(): void
 }

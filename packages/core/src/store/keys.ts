@@ -2,7 +2,7 @@ import type { ApiKey, ApiScope } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import type { Store } from './database.js'
 
-/** Keys of other programs: only the hash of a key is kept. */
+/** API keys: only the hash of a key is kept. */
 
 export interface NewKey {
   name: string

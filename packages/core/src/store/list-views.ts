@@ -50,7 +50,7 @@ export function followTable(store: Store, table: string, after: Table | null, re
         .map((key) => (key.startsWith('-') ? `-${named(key.slice(1))}` : named(key)))
         .filter((key) => has(key.replace('-', '')))
         .join(','),
-      // A condition on a field that is gone stays and is told: without it the list would have other records under the same name.
+      // A condition on a field that is gone stays and is reported: without it the list would have other records under the same name.
       where: Object.fromEntries(Object.entries(query.where).map(([field, condition]) => [named(field), condition])),
       columns: query.columns?.map(named).filter(has) ?? null,
     }

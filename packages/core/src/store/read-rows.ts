@@ -5,7 +5,7 @@ import type { Store } from './database.js'
 const FEW = 3
 
 /**
- * Runs a query and gives its rows, one after the other. The row that is given is used again for the next one.
+ * Runs a query and gives its rows, in sequence. The row that is given is used again for the next one.
  * @param from all that follows the columns: `FROM … WHERE … LIMIT ?`
  * @param of qualifies the columns, where `from` joins
  * @returns how many rows there were

@@ -23,13 +23,13 @@ export interface ReadMeter {
    * @param isKnown all that is asked for is known already @throws when the budget is spent
    */
   query(isKnown?: boolean): number
-  /** Called with the rows a query found. @param what makes what is told of it, for whoever notes it @throws when the budget is spent */
+  /** Called with the rows a query found. @param what makes what is reported about it, for anyone who notes it @throws when the budget is spent */
   rows(count: number, what: () => LookedUp): void
   /** Records of the table that went in this save, where the hook at work may still see them: it runs for deleted rows. */
   gone(table: string): { get(id: number): { was: RecordValues } | undefined } | undefined
 }
 
-/** A look-up, as it is told. */
+/** A look-up, as it is reported. */
 export interface LookedUp {
   call: 'byId' | 'children' | 'find' | 'rollup'
   table: string
@@ -40,7 +40,7 @@ export interface LookedUp {
 /** Held here, since what stands on the globals is slower to reach once they are frozen. */
 const { isSafeInteger } = Number
 
-/** Ids of a look-up that are told. */
+/** Ids of a look-up that are reported. */
 const TOLD = 100
 
 export type Ids = Iterable<number | null | undefined>

@@ -5,7 +5,7 @@ import type { SetLookup } from './sql-functions.js'
 
 /**
  * A set told by ids that lie close together, gone through as a range of its table: what each record takes is asked of JavaScript on the way. SQLite
- * then changes records as it comes by them, and nothing has to be written down as JSON first.
+ * then changes records as it comes by them, and no JSON has to be written first.
  */
 
 export interface SetRange {

@@ -22,7 +22,7 @@ const LEAST_PART = 0.4
 /** At so many keys is looked how their records lie, and so many times as wide as they are many the ids of one key are at least. */
 const [SAMPLES, LEAST_SPREAD] = [8, 8]
 
-/** @returns null where that would not be quicker, as far as can be told at little cost, or records that are none of the set lie between */
+/** @returns null where that would not be quicker, as far as can be determined at little cost, or records that are none of the set lie between */
 export function scanOf(store: Store, set: SetWrite): SetScan | null {
   const { table, key, rest, entries, count = 0 } = set
   if (key === null || key === 'id' || key.type !== 'integer' || count < FEWEST) return null

@@ -20,7 +20,7 @@ export interface SetWrite {
   count?: number
   /** Is every record known to change? */
   allChange?: boolean
-  /** SQL of which nothing may hold for any record of the set; only of sets that are told by id. */
+  /** SQL of which nothing may hold for any record of the set; only of sets that are reported by id. */
   never?: readonly string[]
 }
 
@@ -33,7 +33,7 @@ export interface SetEntry {
   values: readonly Value[]
 }
 
-/** Can records be told by this field in one statement? */
+/** Can records be reported by this field in one statement? */
 export const canBeKey = (field: Field | 'id'): boolean =>
   field === 'id' || ((field.type === 'integer' || (field.type === 'string' && field.format !== 'date-time')) && isIndexed(field))
 
@@ -136,7 +136,7 @@ export const columnOf = (key: Field | 'id'): string => quote(key === 'id' ? 'id'
 export function fromSql({ table, key, rest }: SetWrite): { from: string; order: string } {
   const name = quote(table.name)
   if (key === null) return { from: `FROM ${name}`, order: ' ORDER BY "id"' }
-  // CROSS JOIN: entry after entry, each by the key's index, which gives its records by id; conditions may bring in another index.
+  // CROSS JOIN: entry after entry, each by the key's index, which gives its records by id; conditions may import another index.
   const order = Object.keys(rest).length > 0 ? ` ORDER BY ${PLACE}, "id"` : ''
   return { from: `FROM ph_w CROSS JOIN ${name} ON ${columnOf(key)} = ${KEY}`, order }
 }

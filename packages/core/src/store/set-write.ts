@@ -52,7 +52,7 @@ function writeAll(store: Store, set: SetWrite, history: SetHistory | null): numb
 interface Access extends Source {
   from: string
   order: string
-  /** In an update: what stands beside the table. */
+  /** In an update: what joins the table. */
   beside: string
   isMember: Sql
   /** Is membership told by `from` where records are read? */
@@ -133,7 +133,7 @@ function updateById(store: Store, set: SetWrite, access: Access): number {
   ).changes
 }
 
-/** Most keys that are told in one statement. */
+/** Most keys that are reported in one statement. */
 const KEYS = 512
 
 /**
@@ -167,7 +167,7 @@ function updateByKey(store: Store, set: SetWrite): number {
   return changed
 }
 
-/** Conditions, each for a statement of its own, by which records are told that take the same whatever their key. */
+/** Conditions, each for its own statement, by which records are shown that take the same whatever their key. */
 function* toldAlike(store: Store, set: SetWrite): Generator<{ told: string; parameters: readonly unknown[] }> {
   const column = columnOf(set.key!)
   const scan = scanOf(store, set)

@@ -67,7 +67,7 @@ export type Setters = Record<string, number>
 
 /**
  * Gives a record values in the form in which they are kept, and notes in `by` who changed which field.
- * @returns false where a value does not fit its field, or is missing: then nothing was done
+ * @returns false where a value does not fit its field, or is missing; then there was no write
  */
 export type Take = (record: RecordValues, values: Readonly<Record<string, unknown>>, by: Setters, who: number) => boolean
 
@@ -176,7 +176,7 @@ function makeShape(table: Table, whole = table): Shape {
     format === 'date-time' ? `o${at(name)} = kept[${i}](o${at(name)}); if (o${at(name)} !== v${at(name)}) n++` : 'n++'
   const inJson = ({ name, type }: Field) =>
     type === 'string' ? `o${at(name)} === null ? null : quoted(o${at(name)})` : `o${at(name)}`
-  // Fields are declared, so that they are defined rather than set: setting a new one would ask the trap each time.
+  // Fields are declared, so they are defined rather than set: setting a new one would ask the trap each time.
   const differ = (indexes: readonly number[]) => {
     const each = (line: (name: string, index: number, field: Field) => string) =>
       indexes.map((i) => line(names[i]!, i, fields[i]!)).join('\n')

@@ -4,13 +4,13 @@ import { join } from 'node:path'
 import { Store } from './database.js'
 
 /**
- * A copy of the live records for whoever tries something: made through a connection that only reads, so that the live file's
- * write lock is never held, and made anew only when the live records have changed.
+ * A copy of the live records for anyone who tries something: made through a connection that only reads, so that the live file's
+ * write lock is never held, and rebuilt only when the live records have changed.
  */
 
-/** Up to so many bytes a copy stands in memory; a larger one in a file. */
+/** Up to so many bytes a copy is in memory; a larger one in a file. */
 const IN_MEMORY = 256 * 1024 * 1024
-/** Bytes 18 and 19 of a database's header say WAL (2) or not (1); what stands in memory has no WAL (SQLite file format, 1.3.3). */
+/** Bytes 18 and 19 of a database's header say WAL (2) or not (1); what is in memory has no WAL (SQLite file format, 1.3.3). */
 const WAL_BYTES = [18, 19]
 
 export class Snapshot {

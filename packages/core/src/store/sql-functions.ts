@@ -5,14 +5,14 @@ import { Unfit } from './unfit.js'
 
 /** Answers about the set that is written. */
 export interface SetLookup {
-  /** What the field with this index takes in the record, as SQLite is to keep it. */
+  /** What the field with this index imports the record, as SQLite is to keep it. */
   given(id: number, index: number): unknown
   /** Is the record one of the set? */
   told(id: number): boolean
 }
 
 export class SqlFunctions {
-  /** Of the set that is written just now. */
+  /** Of the set that is written now. */
   lookup: SetLookup | null = null
 
   constructor(db: Database.Database) {

@@ -2,12 +2,12 @@ import { quote } from '../model/ddl.js'
 import type { Store } from './database.js'
 
 /**
- * Tells SQLite how many records a value of each index has (its own table sqlite_stat1, in the form in which ANALYZE writes it). Without that it takes
+ * Tells SQLite how many records a value of each index has (in its table sqlite_stat1, in the form in which ANALYZE writes it). Without that it takes
  * every index for as good as any other, and a look-up by links and a state may go through all records in that state. ANALYZE itself goes through
  * all of every index, or with a limit through the first entries only, which are one state; here some hundred values are looked up, whatever the size.
  */
 
-/** Of smaller tables nothing is told: they are soon gone through. */
+/** Of smaller tables nothing is reported: they are soon gone through. */
 const FEWEST = 1000
 
 /** As many values of an index are looked up at most, and as many of their records counted. */

@@ -10,7 +10,7 @@ import { shapeOf, type Shape } from './shape.js'
 
 /**
  * Changes of tables that hold records. A change is planned first: every step says how many records lose or break a value,
- * and which. It is applied by making the table anew and moving the records over, in one transaction.
+ * and which. It is applied by rebuilding the table and moving the records over, in one transaction.
  */
 
 export type { Step } from '@patient-hook/contract'
@@ -77,7 +77,7 @@ const typeWord = (field: Field): string =>
       ? 'enum'
       : (field.format ?? { string: 'text', integer: 'integer', number: 'number', boolean: 'yes/no' }[field.type])
 
-/** @returns every step, in the order of the fields; empty when nothing would change */
+/** @returns every step, in the order of the fields; empty when there are no changes */
 export function planChange(store: Store, change: TableChange): Step[] {
   const { before, after } = change
   const steps: Step[] = []
@@ -195,7 +195,7 @@ export function planChange(store: Store, change: TableChange): Step[] {
         say(
           field.name,
           'blocked',
-          `${field.name}: ${words(broken.count)} would link to records that ${field.link!.table} does not have: mend them first.`,
+          `${field.name}: ${words(broken.count)} would link to records that ${field.link!.table} does not have: fix them first.`,
           broken,
         )
     }
@@ -218,7 +218,7 @@ export function planChange(store: Store, change: TableChange): Step[] {
 
 /**
  * Moves the records. Foreign keys must be off on the connection: SQLite would take the old table's end for the end of its
- * records. @param tell is told of each record as it was and as it is @throws HookError when a record does not fit; the caller's transaction is then rolled back
+ * records. @param tell is reported about each record as it was and as it is @throws HookError when a record does not fit; the caller's transaction is then rolled back
  */
 export function applyChange(
   store: Store,

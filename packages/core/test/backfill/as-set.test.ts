@@ -7,7 +7,7 @@ import type { Value } from '../../src/model/types.js'
 import { flag, hook, integer, link, number, text, World, type Source } from '../world.js'
 
 /**
- * Batches of a backfill in which nothing looks at the single record are written as a set. Where each record is told, they go one by one: both must
+ * Batches of a backfill in which nothing looks at the single record are written as a set. Where each record is reported, they go one at a time: both must
  * leave the same records, history, series, figures and reasons.
  */
 
@@ -141,7 +141,7 @@ function run({ items, what, chosen, where }: Case, singly: boolean) {
   return { state, asSet }
 }
 
-test('a batch as a set leaves what its records one by one leave', () => {
+test('a batch as a set leaves what its records one at a time leave', () => {
   let sets = 0
   const cases = fc.record({
     items: fc.array(item, { minLength: 1, maxLength: 7 }),

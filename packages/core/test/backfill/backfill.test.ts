@@ -8,10 +8,10 @@ import { readHistory } from '../../src/save/history.js'
 import { hook, World, type Source } from '../world.js'
 import { items, run, tables, wish, worldOf } from './backfill-world.js'
 
-/** What a backfill does to records that are there, batch by batch, and how it is taken back. */
+/** What a backfill does to records that are there, batch by batch, and how it is undone. */
 
 describe('chosen hooks', () => {
-  test('run as if each watched field had come just now; only holds', () => {
+  test('run as if each watched field had just changed; only holds', () => {
     const world = worldOf(
       {
         tables,
@@ -108,7 +108,7 @@ describe('chosen hooks', () => {
     })
   })
 
-  test('of after-save: done where it is asked for, and taken back with what they created', () => {
+  test('of after-save: done where it is asked for, and undone with what they created', () => {
     const world = worldOf(counting, boxed)
     const before = [world.all('item'), world.all('box')]
     const done = run(world, wish({ hooks: ['count'], withEffects: true, withMessages: true }), 10)
@@ -232,7 +232,7 @@ test.each<[Partial<BackfillWish>, RegExp]>([
   [{ set: { kind: 'x' }, where: { nam: 'x' } }, /no field nam/],
   [{ set: { kind: 'x' }, order: ['nam'] }, /no field nam/],
   [{ table: 'itm', set: { kind: 'x' } }, /no table itm/],
-])('what cannot be done is said before a record is touched: %j', (part, message) => {
+])('what cannot be done is shown before a record is touched: %j', (part, message) => {
   const each = (table: string, more: string) => hook(`{ table: '${table}', ${more}, each() {} }`)
   const { environment } = new World({
     tables,

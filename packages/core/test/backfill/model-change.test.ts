@@ -4,7 +4,7 @@ import { TestEngine } from '../test-engine.js'
 import { filesOf, flag, integer, text } from '../world.js'
 import { wish } from './backfill-world.js'
 
-/** Backfills whose table changes while they are paused, or before they are taken back. */
+/** Backfills whose table changes while they are paused, or before they are undone. */
 
 let engine: TestEngine
 beforeEach(() => {
@@ -63,7 +63,7 @@ describe('a paused backfill goes on under new names', () => {
   })
 })
 
-describe('a backfill is taken back after a change of its table', () => {
+describe('a backfill is undone after a change of its table', () => {
   test('a field with another name goes back under that; one that came is none of its business', () => {
     const id = engine.beginBackfill(wish({ set: { name: 'set', kind: 'none' } }))
     run(id)

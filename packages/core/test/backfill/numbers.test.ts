@@ -3,7 +3,7 @@ import { leftIn } from '../../src/backfill/backfill-store.js'
 import { hook } from '../world.js'
 import { items, run, tables, wish, worldOf } from './backfill-world.js'
 
-/** Numbers of a series that a backfill gives, and what stays of them when it is taken back; what others changed since is left. */
+/** Numbers of a series that a backfill gives, and what stays of them when it is undone; what others changed since is left. */
 
 describe('numbers', () => {
   const project = {
@@ -33,7 +33,7 @@ describe('numbers', () => {
     expect(world.put('item', { name: 'new' })[0]!['number']).toBe('A-011')
   })
 
-  test('by kind have a series each; a refused record takes none, and one of no kind is told', () => {
+  test('by kind have a series each; a refused record takes none, and one of no kind is reported', () => {
     const world = worldOf(
       {
         tables,

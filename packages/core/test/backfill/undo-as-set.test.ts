@@ -7,7 +7,7 @@ import type { Value } from '../../src/model/types.js'
 import { integer, number, text, World, type Source } from '../world.js'
 import { hook } from '../world.js'
 
-/** What a backfill did is taken back as a set where that can be done, else record by record: both must leave the same. */
+/** What a backfill did is undone as a set where that can be done, else record by record: both must leave the same. */
 
 const going = vi.hoisted(() => ({ singly: false, sets: 0 }))
 vi.mock('../../src/save/save-as-set.js', async (original) => {
@@ -83,7 +83,7 @@ function run({ items, chosen, changes, rows }: Case, singly: boolean) {
   }
 }
 
-test('taken back as a set or one by one, the same is left', () => {
+test('taken back as a set or one at a time, the same is left', () => {
   const cases = fc.record({
     items: fc.array(item, { minLength: 1, maxLength: 6 }),
     chosen: what,

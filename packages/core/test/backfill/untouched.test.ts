@@ -6,7 +6,7 @@ import { stepBackfill } from '../../src/backfill/step.js'
 import { isUntouched, noteUntouched } from '../../src/backfill/untouched.js'
 import { integer, text, World } from '../world.js'
 
-/** As long as nobody writes, a backfill does not look whether its records still fit; whoever writes meanwhile is not overlooked. */
+/** As long as nobody writes, a backfill does not look whether its records still fit; anyone who writes meanwhile is not overlooked. */
 
 type Act = { step: number } | { change: number; size: number }
 const act: fc.Arbitrary<Act> = fc.oneof(

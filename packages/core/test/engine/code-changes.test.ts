@@ -82,7 +82,7 @@ describe('a hook', () => {
     expect(applied({ kind: 'remove-hook', hook: 'second' }).after.get('plugins/p/hooks/third.ts')).toContain(`after: ['first'],`)
   })
 
-  test('goes to another plugin with what is said of it', () => {
+  test('goes to another plugin with what is shown of it', () => {
     const { after, notices } = applied({ kind: 'move-hook', hook: 'first', plugin: 'q' })
     expect(after.get('plugins/q/hooks/first.ts')).toBe(files.get('plugins/p/hooks/first.ts'))
     expect(JSON.parse(after.get('plugins/q/plugin.json')!)).toMatchObject({
@@ -139,7 +139,7 @@ describe('files', () => {
     })
     expect(() => plan({ kind: 'remove-file', file: 'plugins/p/hooks/first.ts' })).toThrow(/there is no module or test/)
   })
-  test('a fixture set goes, and tests that start from it are told', () => {
+  test('a fixture set goes, and tests that start from it are reported', () => {
     const { files: gone, notices } = plan({ kind: 'remove-fixtures', set: 'base' })
     expect(gone).toEqual({ 'fixtures/base/item.json': null })
     expect(notices).toEqual(['plugins/p/tests/more.test.ts starts from it: its tests fail without it.'])

@@ -6,7 +6,7 @@ import { openWorkbench } from '@patient-hook/core'
 import { expect, test } from 'vitest'
 import { filesOf, hook, text } from '../world.js'
 
-/** What an engine has worked out is on disk when it has ended, so that the next one begins with it. */
+/** What an engine has computed is on disk when it has ended, so that the next one begins with it. */
 
 const cache = join(dirname(createRequire(import.meta.url).resolve('typescript/package.json')), '..', '.cache', 'patient-hook')
 const isKept = (kind: string, mark: string): boolean =>

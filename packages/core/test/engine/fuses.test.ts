@@ -39,7 +39,7 @@ test('it is tried again after 10 s, then after twice as long each time', () => {
   }
 })
 
-test('a save in which it ran, or whoever switches it, ends the pause', () => {
+test('a save in which it ran, or anyone who switches it, ends the pause', () => {
   const { made, refused } = fuses()
   for (let stop = 0; stop < 3; stop++) made.stopped('a')
   made.ran(['b'])

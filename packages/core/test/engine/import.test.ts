@@ -57,7 +57,7 @@ describe('a CSV file', () => {
     expect(new Set(bring(`Ref\n${ids.join('\n')}\n`).records.map((record) => record['ref'])).size).toBe(90)
   })
 
-  test('empty text and nothing are told apart, spaces and quotes are kept', () => {
+  test('empty text and nothing are distinguished, spaces and quotes are kept', () => {
     const { records } = bring('Name;Note\n"";" a "\n; b\n"c""d";"e;f"\n')
     expect(records.map(({ name, note }) => [name, note])).toEqual([
       ['', ' a '],
@@ -91,7 +91,7 @@ describe('a CSV file', () => {
     ])
   })
 
-  test('what takes another form is told with an example', () => {
+  test('what takes another form is reported with an example', () => {
     const { plan } = bring('Open,At\nYes,2026-03-01T09:30:00+02:00\nno,2026-03-01T07:30:00.000Z\n')
     expect(plan.map((step) => step.text)).toEqual([
       'The table sheet is made, with 2 fields.',
@@ -105,7 +105,7 @@ describe('a CSV file', () => {
     expect(bring('At\n2026-03-01T09:30:00.123456Z\n').records[0]).toMatchObject({ at: '2026-03-01T09:30:00.123456Z' })
   })
 
-  test('whatever the cells: what comes in is the same text, or is told', () => {
+  test('whatever the cells: what comes in is the same text, or is reported', () => {
     const cell = fc.oneof(
       fc.string({ maxLength: 6 }),
       fc.constantFrom(
@@ -204,7 +204,7 @@ describe('a JSON Schema', () => {
     expect(engine.list('seed', {}).records[0]).toMatchObject({ mass: 1.5, kind: 'wet', lot: null })
   })
 
-  test('a unique set of a field that is renamed or left out is told', () => {
+  test('a unique set of a field that is renamed or left out is reported', () => {
     const edit = engine.readSchema('seed', JSON.stringify(schema))
     const without = { ...edit, fields: edit.fields.filter((field) => field.name !== 'lot') }
     expect(engine.planModel({ table: 'seed', edit: without }, false).steps.map((step) => step.text)).toContain(

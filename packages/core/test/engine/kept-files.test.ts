@@ -3,7 +3,7 @@ import { errorOf } from '../error-of.js'
 import { TestEngine } from '../test-engine.js'
 import { filesOf, hook, text } from '../world.js'
 
-/** What is kept can be compiled, also where no hook imports it; what stood there before is no reason to keep nothing. */
+/** What is kept can be compiled, also where no hook imports it; what was there before is no reason to keep nothing. */
 
 const BROKEN = 'export const one = 1\nexport const = 2\n'
 const TEST = 'plugins/p/tests/old.test.ts'
@@ -32,7 +32,7 @@ test.each([
   expect(engine.files()).toEqual(before)
 })
 
-test('a file is kept although another one was wrong before, and that can be mended', () => {
+test('a file is kept although another one was wrong before, and that can be fixed', () => {
   engine.putFiles({ 'plugins/p/lib/unused.ts': 'export const two = 22\n' })
   expect(engine.file('plugins/p/lib/unused.ts')).toContain('22')
   engine.putFiles({ [TEST]: 'export {}\n' })

@@ -2,7 +2,7 @@ import { HookError, openWorkbench } from '@patient-hook/core'
 import { describe, expect, test } from 'vitest'
 import { filesOf, hook, text } from '../world.js'
 
-/** Hooks that cannot be used: each is said with file and line when it is loaded, in an engine's process. */
+/** Hooks that cannot be used: each is shown with file and line when it is loaded, in an engine's process. */
 
 describe('what cannot even be loaded', () => {
   const open = async (body: string, more: Record<string, string> = {}) => {

@@ -95,7 +95,7 @@ describe('a change is planned with what it does to which records', () => {
     expect(engine.save([{ table: 'lot', values: { id: 4, count: 1 } }], {}).error).toMatchObject({ code: 'check/bounds' })
   })
 
-  test('a number that becomes a link: blocked where there is nothing to link to', () => {
+  test('a number that becomes a link: blocked where there is no record to link to', () => {
     const change = lot((edit) => (field(edit, 'count').link = { table: 'site', onDelete: 'clear' }))
     expect(plan(change)).toEqual(
       expect.arrayContaining([expect.objectContaining({ effect: 'blocked', records: 1, examples: [5] }) as unknown]),
@@ -114,7 +114,7 @@ describe('a change is planned with what it does to which records', () => {
     expect(column('count')).toEqual([null, 2, 2, null, null])
   })
 
-  test('a field goes: its values, and the hooks that use it, are said first', () => {
+  test('a field goes: its values, and the hooks that use it, are shown first', () => {
     expect(plan(lot((edit) => (edit.fields = edit.fields.filter((each) => each.name !== 'mass'))))).toEqual([
       { effect: 'loses', text: 'mass goes, with the values of 4 records.', records: 4, examples: [1, 2, 4, 5] },
     ])

@@ -6,7 +6,7 @@ import { modelPatch } from '../../src/save/model-history.js'
 import { TestEngine } from '../test-engine.js'
 import { filesOf, hook, integer, number, text } from '../world.js'
 
-/** A change of a table stands in the history of its records: their patches apply from the first to the last, by a library that is not ours. */
+/** A change of a table is in the history of its records: their patches apply from the first to the last, by a library that is not ours. */
 
 const files = Object.fromEntries(
   filesOf({

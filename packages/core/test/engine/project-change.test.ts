@@ -6,7 +6,7 @@ import type { Hook } from '../../src/save/hook.js'
 import { TestEngine } from '../test-engine.js'
 import { filesOf, hook, text } from '../world.js'
 
-/** Whoever follows the changes of a project, one by one, knows what one who opens it now is told; and so does what runs. */
+/** A user who follows the changes of a project, one at a time, knows what one who opens it now is reported; and so does what runs. */
 
 const FILES = Object.fromEntries(
   filesOf({
@@ -75,7 +75,7 @@ function fresh<T>(files: Record<string, string>, look: (engine: TestEngine, info
   }
 }
 
-test('changes one after the other come to what a new start tells, and hooks to what they are then', () => {
+test('changes in sequence come to what a new start tells, and hooks to what they are then', () => {
   fc.assert(
     fc.property(fc.array(steps, { minLength: 1, maxLength: 8 }), (all) => {
       const engine = new TestEngine()
@@ -103,7 +103,7 @@ test('changes one after the other come to what a new start tells, and hooks to w
   )
 })
 
-test('of what is as it was, nothing is told, and lists stay the same ones', () => {
+test('of what is as it was, nothing is reported, and lists stay the same ones', () => {
   const engine = new TestEngine()
   const before = engine.open(FILES)
   const { change } = engine.putFiles({ [at('mark')]: TEXTS[1]! })
@@ -118,12 +118,12 @@ test('of what is as it was, nothing is told, and lists stay the same ones', () =
   const after = withProjectChange(before, change)!
   expect(after.tables).toBe(before.tables)
   expect(after.hooks[0]).not.toBe(before.hooks[0])
-  // Whoever has another revision has to ask for the project.
+  // A user who has another revision has to ask for the project.
   expect(withProjectChange(after, change)).toBeNull()
   engine.close()
 })
 
-test('a table that goes is told by the names of those that stay', () => {
+test('a table that goes is reported by the names of those that stay', () => {
   const engine = new TestEngine()
   const before = engine.open(FILES)
   const { change, files } = engine.changeModel({ table: 'box', edit: null }, true)

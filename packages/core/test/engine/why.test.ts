@@ -66,7 +66,7 @@ test('a derived value goes back over a link and a ripple to what was typed', () 
   expect(told('lot', 1, 'collection', place!.save)).toEqual(['lot 1 collection = 1: typed ada 0'])
 })
 
-test('it is told as it was after a save, whatever came since', () => {
+test('it is reported as it was after a save, whatever came since', () => {
   const { world, told } = worldOf()
   world.run([{ table: 'site', values: { name: 'Fen' } }])
   world.run([{ table: 'collection', values: { site: 1, district: 'mine' } }], { user: 'ada' })

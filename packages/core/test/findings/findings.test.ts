@@ -6,7 +6,7 @@ import { readFolder } from '../../src/model/folder.js'
 import { parseProject } from '../../src/model/project.js'
 import { CORPUS } from './corpus/index.js'
 
-/** Each rule's examples, on the demo's tables: what must be found, what must not, and that a mend mends. */
+/** Each rule's examples, on the demo's tables: what must be found, what must not, and that a fix fixes. */
 
 const demo = readFolder(join(import.meta.dirname, '../../../../demo'))
 const tablesOnly = [...demo].filter(([path]) => path === 'project.json' || path.startsWith('tables/'))
@@ -33,12 +33,12 @@ describe.each(RULES.map((rule) => [rule.meta.name, rule] as const))('%s', (name,
     const project = projectOf(example)
     const findings = findIn(project, [rule])
     expect(findings.map((each) => each.rule)).toContain(name)
-    for (const { mend, file, start } of findings) {
+    for (const { fix, file, start } of findings) {
       expect(project.files.get(file)!.slice(start).trim()).not.toBe('')
-      if (!mend) continue
-      const mended = new Map([...project.files, [file, applyMend(project.files.get(file)!, mend.edits)]])
-      const left = findIn({ ...project, files: mended }, [rule])
-      expect(left.length, `${mend.title}: ${mended.get(file)}`).toBeLessThan(findings.length)
+      if (!fix) continue
+      const fixed = new Map([...project.files, [file, applyMend(project.files.get(file)!, fix.edits)]])
+      const left = findIn({ ...project, files: fixed }, [rule])
+      expect(left.length, `${fix.title}: ${fixed.get(file)}`).toBeLessThan(findings.length)
     }
   })
   test.each(rule.examples.pass)('is not found in %s', (example) => {
@@ -143,10 +143,10 @@ test('half-typed code is looked at without harm, and each finding stands within 
       const hook = hookCode('lot-mass', 'plugins/vault/hooks/lot-mass.ts', typed, project)
       if (!hook) return
       looked++
-      for (const { start, end, mend } of lookAt(hook, all, project)) {
+      for (const { start, end, fix } of lookAt(hook, all, project)) {
         expect(start).toBeGreaterThanOrEqual(0)
         expect(end).toBeLessThanOrEqual(typed.length)
-        if (mend) expect(typeof applyMend(typed, mend.edits)).toBe('string')
+        if (fix) expect(typeof applyMend(typed, fix.edits)).toBe('string')
       }
     }),
     // HALF_TYPED=50000 looks longer, each time from another beginning.

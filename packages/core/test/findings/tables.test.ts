@@ -17,7 +17,7 @@ describe.each(TABLE_RULES.map((rule) => [rule.meta.name, rule] as const))('%s', 
   })
 })
 
-test('a finding stands at the line of its keyword', () => {
+test('a finding is at the line of its keyword', () => {
   const files = new Map(filesOf({ tables: {} }))
   files.set(
     'tables/t.json',

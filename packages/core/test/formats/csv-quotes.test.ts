@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { quotedEmpties } from '../../src/formats/csv-quotes.js'
 
-/** The oracle is csv-parse, which tells of each cell whether it stood in quotes. */
+/** The oracle is csv-parse, which reports of each cell whether it was in quotes. */
 
 function byParser(text: string, delimiter: string): string[] {
   const rows = parse(text, {

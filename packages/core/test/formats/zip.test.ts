@@ -52,7 +52,7 @@ test('unzip of Debian takes it out, and zip of Debian makes one that is read', a
   expect(new Map([...(await read(readFileSync(join(folder, 'theirs.zip'))))].sort())).toEqual(new Map([...files].sort()))
 })
 
-/** A zip with one entry, written by hand (PKWARE APPNOTE 6.3, 4.3.7 and 4.3.12, from memory), so that it can say what is not true. */
+/** A zip with one entry, written by hand (PKWARE APPNOTE 6.3, 4.3.7 and 4.3.12, from memory), so it can say what is not true. */
 function forged(name: string, body: Buffer, says: { size?: number; attributes?: number; flags?: number } = {}): Buffer {
   const packed = deflateRawSync(body)
   const { size = body.length, attributes = 0, flags = 0x800 } = says

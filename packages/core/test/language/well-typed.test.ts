@@ -43,7 +43,7 @@ describe('a file that was well', () => {
       ['lib/twice.ts', 'lib/one.ts', 'hooks/alone.ts'],
     ],
     ['code that declares something for all', { [at('lib/all.ts')]: 'export {}\ndeclare global { var x: number }' }, []],
-    ['a file that is no module', { [at('lib/all.ts')]: 'var x = 1' }, []],
+    ['a file that is not a module', { [at('lib/all.ts')]: 'var x = 1' }, []],
     [
       'an import out of the plugin',
       { [at('hooks/a.ts')]: `import '../../other/lib/x'` },
@@ -60,7 +60,7 @@ describe('a file that was well', () => {
   })
 })
 
-test('errors of types are told however often they are asked for, and once they come', () => {
+test('errors of types are reported however often they are asked for, and once they come', () => {
   const project = (value: string, fields: Record<string, Record<string, unknown>> = { size: integer, name: text }) =>
     parseProject(
       filesOf({

@@ -112,6 +112,6 @@ describe('wherever a date-time comes in, it is kept in that form', () => {
     expect(project.fixtures.get('base')!.get('visit')).toMatchObject([{ at: UTC, kind: '2026-01-01T00:00:00.000Z' }])
     expect(project.data.get('visit')).toMatchObject([{ at: UTC }])
     files.set('tables/visit.json', JSON.stringify({ type: 'object', properties: { kind: { ...at, enum: ['soon'] } } }))
-    expect(() => makeRuntime(files)).toThrow(/"soon" is no date-time/)
+    expect(() => makeRuntime(files)).toThrow(/"soon" is not a date-time/)
   })
 })

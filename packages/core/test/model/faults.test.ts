@@ -4,7 +4,7 @@ import { parseProject } from '../../src/model/project.js'
 import { parseTable } from '../../src/model/table-file.js'
 import { filesOf, integer, text } from '../world.js'
 
-/** Every fault of a project's files is told, once, with its line, and with what would have been right. */
+/** Every fault of a project's files is reported, once, with its line, and with what would have been right. */
 
 function faultsOf(work: () => unknown): ErrorReport[] {
   try {
@@ -82,10 +82,10 @@ describe('a table', () => {
 
   test('a schema that is true or false, as a field and as the whole', () => {
     expect(tableFaults('{"type":"object","properties":{"a":true,\n"b":false}}')).toEqual([
-      [1, '/properties/a: a schema that is true says nothing of a type: give the field a type'],
-      [2, '/properties/b: a schema that is false says nothing of a type: give the field a type'],
+      [1, '/properties/a: a schema that is true has no type: give the field a type'],
+      [2, '/properties/b: a schema that is false has no type: give the field a type'],
     ])
-    expect(tableFaults('true')).toEqual([[1, '/: a schema that is true says nothing of a type: give the table a type']])
+    expect(tableFaults('true')).toEqual([[1, '/: a schema that is true has no type: give the table a type']])
     expect(tableFaults('{"$defs":{},"anyOf":[]}')).toMatchObject([
       [1, expect.stringContaining('$defs')],
       [1, expect.stringContaining('anyOf')],
@@ -108,7 +108,7 @@ describe('a project', () => {
   const faults = (...changes: [string, string][]) =>
     faultsOf(() => parseProject(new Map([...files(), ...changes]))).map(({ file, line, message }) => [file, line, message])
 
-  test('a table that cannot be read is told once: what links to it and its records are not at fault', () => {
+  test('a table that cannot be read is reported once: what links to it and its records are not at fault', () => {
     expect(faults(['tables/lot.json', '{"type":"object",\n"properties":{"a":{"type":"bool"}}}'])).toEqual([
       ['tables/lot.json', 2, expect.stringContaining('did you mean boolean?')],
     ])
@@ -144,7 +144,7 @@ describe('a project', () => {
     const csv = 'id,name,seeds\r\n1,a,x\n\n2,b,1.5\r3,c\n4,d,007\n4,e,1e-400\n'
     expect(faults(['fixtures/base/lot.csv', csv]).map(([, line, message]) => [line, message])).toContainEqual([
       undefined,
-      '/: the records of lot stand in two files of this folder',
+      '/: the records of lot are in two files of this folder',
     ])
     const without = (source: string, ending: string) => {
       const all = files()

@@ -4,7 +4,7 @@ import { LateMap } from '../../src/model/late-map.js'
 import { parseProject } from '../../src/model/project.js'
 import { filesOf, integer, text } from '../world.js'
 
-/** Records that are read when they are asked for are those that are read at once; what is wrong with them is told then. */
+/** Records that are read when they are asked for are those that are read at once; what is wrong with them is reported then. */
 
 const source = {
   tables: { lot: { fields: { name: text, count: integer } }, tin: { fields: { name: text } } },
@@ -21,7 +21,7 @@ test('late or at once, they are the same', () => {
   expect(plain(late)).toEqual(plain(parseProject(files)))
 })
 
-test('a set that is at fault is told of when it is asked for, each time, and keeps no other from being read', () => {
+test('a set that is at fault is reported about when it is asked for, each time, and keeps no other from being read', () => {
   const broken = new Map(files).set('fixtures/base/lot.json', '[{ "id": 1, "count": "many" }]')
   expect(() => parseProject(broken)).toThrow(HookError)
   const late = parseProject(broken, undefined, true)
@@ -29,7 +29,7 @@ test('a set that is at fault is told of when it is asked for, each time, and kee
   for (let time = 0; time < 2; time++) expect(() => late.fixtures.get('base')!.get('lot')).toThrow('count takes an integer')
 })
 
-test('a table that is not there, or that stands in two files, is told at once', () => {
+test('a table that is not there, or that is in two files, is reported at once', () => {
   expect(() => parseProject(new Map(files).set('fixtures/base/lott.json', '[]'), undefined, true)).toThrow(
     'there is no table lott',
   )

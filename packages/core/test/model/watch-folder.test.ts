@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest'
 import { readFolder } from '../../src/model/folder.js'
 import { watchFolder } from '../../src/model/watch-folder.js'
 
-/** What is written in a folder is told, however soon one text comes after the other. */
+/** What is written in a folder is reported, however soon one text comes after the other. */
 
 let folder: string
 beforeEach(() => {
@@ -13,7 +13,7 @@ beforeEach(() => {
 })
 afterEach(() => rmSync(folder, { recursive: true, force: true }))
 
-test('a text that is written as soon as the one before was told is told, too', { timeout: 60_000 }, async () => {
+test('a text that is written as soon as the one before was reported is reported, too', { timeout: 60_000 }, async () => {
   const file = join(folder, 'project.json')
   const text = (number: number) => `{ "name": "n${number}" }`
   const last = 25

@@ -13,7 +13,7 @@ import { parseProject } from '../../src/model/project.js'
 import { checkRecords } from '../../src/model/record-checks.js'
 import { filesOf, flag, integer, link, number, text } from '../world.js'
 
-/** Fixture sets as rows that are edited: what is wrong stands at its cell, and what is written is read the same again. */
+/** Fixture sets as rows that are edited: what is wrong is at its cell, and what is written is read the same again. */
 
 const tables = {
   van: { fields: { name: { ...text, 'x-unique': true }, grams: { ...number, minimum: 0, maximum: 50, multipleOf: 0.1 } } },
@@ -51,7 +51,7 @@ const faultsOf = (open: OpenProject, table: string, rows: object[], set = 'base'
     message,
   ])
 
-test('what is wrong with a cell is told at its row and field, once', () => {
+test('what is wrong with a cell is reported at its row and field, once', () => {
   const good = base.parcel[0]!
   expect(
     faultsOf(opened(), 'parcel', [
@@ -76,7 +76,7 @@ test('what is wrong with a cell is told at its row and field, once', () => {
   ])
 })
 
-test('a set with faults is read again as it was written; a row of another table that lost its link is told too', () => {
+test('a set with faults is read again as it was written; a row of another table that lost its link is reported too', () => {
   const open = opened()
   const rows = [{ id: 1, name: 'far', grams: 'much' }]
   const { files } = writeFixtures(open, 'base', 'van', rows, undefined)
@@ -144,7 +144,7 @@ describe('live records', () => {
       { id: 5, van: 1, number: 'P005' },
     ]),
   }
-  test('come with all that they link to; what the set has already stays, and that is said', () => {
+  test('come with all that they link to; what the set has already stays, and that is shown', () => {
     const open = opened(data)
     const {
       tables: taken,
@@ -181,7 +181,7 @@ describe('rows from the schema', () => {
     const { faults } = makeFixtures(open, 'base', 'van', 300, 5, undefined)
     expect(faults).toEqual([])
   })
-  test('what cannot be made is said', () => {
+  test('what cannot be made is shown', () => {
     const { notices, faults } = makeFixtures(opened(), 'empty', 'parcel', 3, 1, undefined)
     expect(notices).toEqual(['van stays empty: there is no van in the set to link to'])
     expect(faults.every(({ field }) => field === 'van')).toBe(true)

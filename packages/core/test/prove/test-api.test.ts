@@ -4,7 +4,7 @@ import { makeRuntime } from '../../src/engine/runtime.js'
 import { runTests, type TestResult } from '../../src/prove/run-tests.js'
 import { filesOf, hook, integer, link, text } from '../world.js'
 
-/** What unit tests are given, and how it is told when one fails. */
+/** What unit tests are given, and how it is shown when one fails. */
 
 const hooks = {
   'no-x': hook(
@@ -76,7 +76,7 @@ describe('partial saves', () => {
       expect(rows('head').length).toBe(2)`))
 })
 
-describe('how a failed test is told', () => {
+describe('how a failed test is reported', () => {
   const line = (body: string) => told(results(body)[0]!.error!)
   test('the hook and its place once', () => {
     const text = line(`save('line', { note: 'x' })`)
@@ -95,8 +95,8 @@ describe('how a failed test is told', () => {
 describe('called wrongly', () => {
   test.each([
     [`as('nobody')`, /there is no|nobody/],
-    [`clock('yesterday')`, /"yesterday" is no time/],
-    [`clock('2026-01-01')`, /is no time/],
+    [`clock('yesterday')`, /"yesterday" is not a valid timestamp/],
+    [`clock('2026-01-01')`, /is not a valid timestamp/],
     [`saveAll('x')`, /takes a list/],
   ])('%s', (call, message) => expect(results(call)[0]!.error!.message).toMatch(message))
 
@@ -104,7 +104,7 @@ describe('called wrongly', () => {
     passes(`clock('2026-01-01T09:00:00+02:00'); expect(clock()).toBe('2026-01-01T07:00:00.000Z')`))
 })
 
-test('while an only stands in a file, the other tests of it are skipped', () => {
+test('while an only is in a file, the other tests of it are skipped', () => {
   const files = filesOf({
     tables,
     hooks,
@@ -157,7 +157,7 @@ describe('a test file', () => {
       ),
     ).map(({ name, status, error }) => [name, error?.message ?? status])
 
-  test('runs beforeEach of what is around a test, the outer one first, in a state of its own', () => {
+  test('runs beforeEach of what is around a test, the outer one first, in its own state', () => {
     const body = `
       const said = []
       beforeEach(({ save }) => { save('head', { name: 'outer' }); said.push('outer') })
@@ -186,7 +186,7 @@ describe('a test file', () => {
     ])
   })
 
-  test('a beforeEach that fails fails the test, and one that is no function is told', () => {
+  test('a beforeEach that fails fails the test, and one that is no function is reported', () => {
     expect(run(`beforeEach(({ save }) => { save('line', { note: 'x' }) })\ntest('a', () => expect(1).toBe(1))`)).toEqual([
       ['a', 'no x'],
     ])

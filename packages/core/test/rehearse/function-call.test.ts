@@ -90,7 +90,7 @@ describe('a call', () => {
     expect(call('spin')).toMatchObject({ result: null, error: { code: 'budget/spent', file: FILE } })
   })
 
-  test('begins anew each time, and changes nothing that it was given', () => {
+  test('starts over each time, and changes nothing that it was given', () => {
     expect([call('count').result!.json, call('count').result!.json]).toEqual([1, 1])
     const list = [5]
     expect(call('spoil', list).result!.json).toBe(2)
@@ -108,7 +108,7 @@ describe('a call', () => {
     expect(() => call('toString')).toThrow(/exports no function/)
     expect(() => engine.callFunction({ file: 'plugins/p/lib/x.ts', name: 'f', args: [] }, undefined)).toThrow(/missing/)
     for (const file of ['project.json', 'plugins/p/hooks/h.ts', 'plugins/p/lib/../hooks/h.ts'])
-      expect(() => engine.callFunction({ file, name: 'default', args: [] }, undefined)).toThrow(/is no module|missing/)
+      expect(() => engine.callFunction({ file, name: 'default', args: [] }, undefined)).toThrow(/is not a module|missing/)
   })
 })
 

@@ -8,7 +8,7 @@ import { trySave } from '../../src/save/save.js'
 import type { InputRow, SaveOptions } from '../../src/save/types.js'
 import { filesOf, flag, hook, integer, link, number, text, World, type Source } from '../world.js'
 
-/** Kept saves, run again on the records as they stood before them. */
+/** Kept saves, run again on the records as they were before them. */
 
 const NUMBER = hook(
   `{ table: 'parcel', moment: 'before-save', on: ['create'], each(row, _, { next }) { row.now.number = next('parcel') } }`,
@@ -49,7 +49,7 @@ class Post extends World {
     return this.try(rows, { keepGiven: true, user: 'ada', ...options })
   }
 
-  /** Everything that stands in the database. */
+  /** Everything that is in the database. */
   contents(): string {
     const tables = this.store.values(`SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name`) as string[]
     return JSON.stringify(tables.map((table) => [table, this.store.rows(`SELECT * FROM "${table}" ORDER BY 1`)]))

@@ -5,7 +5,7 @@ import { makeSheet, type Sheet, type SheetRequest } from '../../src/rehearse/she
 import { trySave } from '../../src/save/save.js'
 import { filesOf, hook, integer, text } from '../world.js'
 
-/** What an effect sheet tells of its rows: no more than is looked at, and nothing less. */
+/** What an effect sheet reports of its rows: no more than is looked at, and nothing less. */
 
 const ROWS = 40
 const files = filesOf({
@@ -31,7 +31,7 @@ const { project, program } = makeRuntime(files)
 const environment = () => ({ project, program, store: fixtureStore(project, 'base') })
 const sheet = (more: Partial<SheetRequest>): Sheet => makeSheet(environment(), { table: 'tin', event: 'create', ...more })
 
-test('values are told of the fields that are asked for and of those to which anything happened in any row', () => {
+test('values are reported about the fields that are asked for and of those to which anything happened in any row', () => {
   const all = sheet({ event: 'update', values: { count: 3 } })
   expect(Object.keys(all.rows[0]!.now!)).toEqual(['id', 'name', 'count', 'twice', 'note', 'place'])
   const few = sheet({ event: 'update', values: { count: 3 }, show: ['place'] })
@@ -45,7 +45,7 @@ test('values are told of the fields that are asked for and of those to which any
   }
 })
 
-test('what a row was is told only where it is no more', () => {
+test('what a row was is reported only where it is no more', () => {
   expect(sheet({ event: 'update', touch: ['count'] }).rows.map(({ was }) => was)).toEqual(Array(ROWS).fill(null))
   for (const { was, now, id } of sheet({ event: 'delete', show: ['name'] }).rows)
     expect([now, was]).toEqual([null, expect.objectContaining({ id, name: `t${id - 1}`, count: id - 1 })])

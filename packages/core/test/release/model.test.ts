@@ -81,7 +81,7 @@ describe('a field gets another name', () => {
 })
 
 describe('a field goes', () => {
-  test('that a live release watches: nothing is done, and it is said what to release first', () => {
+  test('that a live release watches: nothing is done, and it is shown what to release first', () => {
     engine.putFiles({ [HOOK]: hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.more = 'm' } }`) })
     expect(effects(without('name')).at(-1)).toEqual([
       'blocked',
@@ -91,7 +91,7 @@ describe('a field goes', () => {
     expect(saved()).toBe('live')
   })
 
-  test('that a live release writes: it is said that this breaks, and only done when that is accepted', () => {
+  test('that a live release writes: it is shown that this breaks, and only done when that is accepted', () => {
     engine.putFiles({ [HOOK]: marks('working', 'more') })
     expect(effects(without('mark')).find(([effect]) => effect === 'breaks')?.[1]).toMatch(
       /^Release p 1\.0\.0 \(live\) would break: plugins\/p\/hooks\/mark\.ts, line 2: .*'mark' does not exist/,

@@ -109,7 +109,7 @@ describe('the working copy', () => {
     expect(saved()).toBe('first')
   })
 
-  test('hooks that come, go and move are told', () => {
+  test('hooks that come, go and move are reported', () => {
     engine.putFiles({
       'plugins/p/hooks/other.ts': hook(`{ table: 'item', moment: 'before-save', each(row) { row.now.more = row.now.mark } }`),
     })
@@ -138,7 +138,7 @@ describe('pilots', () => {
     expect([saved('ada'), saved('bram'), saved('ines')]).toEqual(['second', 'second', 'second'])
   })
 
-  test('one that was taken back is nobody’s', () => {
+  test('one that was undone is nobody’s', () => {
     write('second')
     const { id } = releaseNow({ audience: ['bram'] })
     engine.setAudience(id, [])
@@ -200,7 +200,7 @@ describe('pilots', () => {
 })
 
 describe('steps back and switches', () => {
-  test('each step goes to the text before; the text is a release of its own', () => {
+  test('each step goes to the text before; the text is its own release', () => {
     write('second')
     releaseNow()
     write('third')

@@ -64,7 +64,7 @@ function outcome(modules: Readonly<Record<string, string>>, load: Load): { expor
   }
 }
 
-/** What functions and classes are called is compared, and not what they are made of; the emitter gives a default without a name one of its own. */
+/** What functions and classes are called is compared, and not what they are made of; the emitter gives a default without a name its own one. */
 function plain({ exports, thrown }: ReturnType<typeof outcome>) {
   const shown = (value: unknown): unknown =>
     typeof value === 'function' ? `function ${value.name.replace(/^default_1$/, '')}` : value
@@ -136,7 +136,7 @@ switch (log.length as number) { case 5 as number: log.push('five'); break; defau
   'a line of every kind of end': `const a: number = 1\r\nconst b: string = 'x'\r\ntype C = {\r\n  d: number\r\n}\r\n/* \u2028 */ export const out = [a, b]`,
 }
 
-/** TypeScript makes code of its own of it, or a gap would be read otherwise. */
+/** TypeScript emits code for it, or a gap would be read otherwise. */
 const EMITTED: Readonly<Record<string, string>> = {
   enums: `enum A { x, y = 'b' as any, z = 5 }\nconst enum B { p = 1 }\nexport enum C { q }\nexport const out = [A, B.p, C.q]`,
   namespaces: `namespace N { export const x: number = 1; export function f() { return x } }\nexport const out = N.f()`,
@@ -212,7 +212,7 @@ describe('imports and exports', () => {
   })
 })
 
-/** Statements that end and begin as they may, one after the other: `log` is what they tell. */
+/** Statements that end and begin as they may, in sequence: `log` is what they tell. */
 const STATEMENTS = [
   'v = v + 1 as number',
   'log(v)',

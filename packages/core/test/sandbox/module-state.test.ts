@@ -77,7 +77,7 @@ const tables = { t: { fields: { n: integer, m: text } } }
 const COUNTING =
   "import { next } from '../lib/count'\n" + hook(`{ table: 't', moment: 'before-save', each(row) { row.now.n = next() } }`)
 
-describe('each save begins anew', () => {
+describe('each save starts over', () => {
   test.each([
     ['a count in a module', { count: 'let n = 0\nexport const next = () => ++n' }],
     ['a closure', { count: 'export const next = (() => { let n = 0; return () => ++n })()' }],
@@ -131,7 +131,7 @@ describe('each save begins anew', () => {
   })
 })
 
-describe('each test begins anew', () => {
+describe('each test starts over', () => {
   const results = (source: string, lib: Record<string, string> = {}) =>
     runTests(
       makeRuntime(

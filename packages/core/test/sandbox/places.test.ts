@@ -32,7 +32,7 @@ function placeOf(text: string, options: (typeof equipped)[keyof typeof equipped]
 }
 
 const TEXTS: Readonly<Record<string, string>> = {
-  'on a line of its own': `export function f(): never {\n  throw new Error('x')\n}`,
+  'on its own line': `export function f(): never {\n  throw new Error('x')\n}`,
   'on the first line': `export const f = (): never => { throw new Error('x') }`,
   'after types, assertions and calls': `const g = <T,>(x: T): T => x\nexport function f(a?: number): void {\n  const b = g<number>(a as number)!, c: number = g(b as number); if (g(true as boolean)) { g(c); throw new Error('x') }\n}`,
   'in an arrow without a block': `const fail = (e: unknown): never => { throw e }\nexport const f = (): void => [1].forEach((n: number) => n && fail(new Error('x')))`,
@@ -43,7 +43,7 @@ const TEXTS: Readonly<Record<string, string>> = {
     ),
   'after exports and comments': `/* it */ export type T = { a: 1 }; export const a: T = { a: 1 } as const; /* and */ export function f(): T { return (() => { throw new Error('x') })() }`,
   'over lines': `import type { X } from './y'\nexport const f =\n  (x?: X): void =>\n    void [x]\n      .map((y: X | undefined) => y ?? 1)\n      .forEach((): void => {\n        throw new Error('x')\n      })`,
-  'where TypeScript made code of its own': `enum E { a = 1 }\nexport function f(): void {\n  const e: E = E.a\n  if (e === E.a) throw new Error('x')\n}`,
+  'where TypeScript emitted code': `enum E { a = 1 }\nexport function f(): void {\n  const e: E = E.a\n  if (e === E.a) throw new Error('x')\n}`,
   'when it is loaded': `const a: number = 1\nexport const b: number = (() => { throw new Error('x') })()`,
 }
 
@@ -51,7 +51,7 @@ describe.each(Object.entries(equipped))('of %s code', (name, options) => {
   test.each(Object.entries(TEXTS))('%s', (what, text) => {
     const at = text.indexOf('new Error')
     const lines = text.slice(0, at).split('\n')
-    // Probes move what TypeScript then makes code of its own of: the line stays.
+    // Probes move what TypeScript then emits code for: the line stays.
     const column =
       name === 'probed' && what.startsWith('where TypeScript') ? (expect.any(Number) as number) : lines.at(-1)!.length + 1
     expect(placeOf(text, options)).toEqual({
@@ -62,7 +62,7 @@ describe.each(Object.entries(equipped))('of %s code', (name, options) => {
     })
   })
 
-  test('a step too many is told at the line of its loop or function', () => {
+  test('a step too many is reported at the line of its loop or function', () => {
     const meter = new Meter()
     meter.m = 5
     meter.limit = {

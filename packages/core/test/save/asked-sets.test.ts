@@ -4,7 +4,7 @@ import type { Value } from '../../src/model/types.js'
 import { flag, hook, integer, link, number, text, World, type Source } from '../world.js'
 
 /**
- * Updates by a condition of records that nothing looks at are written as a set. A save that tells of each record takes them one by one:
+ * Updates by a condition of records that nothing looks at are written as a set. A save that reports of each record takes them one at a time:
  * both must leave the same records, of each table the same history in the same order, and spend the same.
  */
 
@@ -74,7 +74,7 @@ function run({ hooks, parts, changes, budgets, maximum }: Case, record: boolean)
     error: error && [error.code, error.message.replace(/, \d+ ms/, '')],
     refusals: refusals.map(({ code, table, id, row, field, message }) => [code, table, id, row, field, message]),
     records: ['box', 'part', 'bag'].map((table) => world.all(table)),
-    // By table: sets of two tables come one after the other, single records in batches that have records of both.
+    // By table: sets of two tables come in sequence, single records in batches that have records of both.
     history: ['box', 'part', 'bag'].map((table) =>
       world
         .all('ph_history')
@@ -147,7 +147,7 @@ const waking = {
   watching: hook(`{ table: 'part', moment: 'after-save', watch: ['rank'], each(row, _, { send }) { send('m', row.id) } }`),
 }
 
-test('a set leaves what its records one by one leave, and spends the same', () => {
+test('a set leaves what its records one at a time leave, and spends the same', () => {
   let sets = 0
   const one = fc.tuple(where, values).map(([which, what]) => `update('part', ${which}, ${what})`)
   const more = fc.constantFrom(

@@ -253,7 +253,7 @@ describe('a refused document does not spoil good ones', () => {
     expect([kept, refusals.map(({ row, code }) => [row, code])]).toEqual([true, [[1, 'hook/refused']]])
     expect(w.all('doc').map(({ value }) => value)).toEqual(['second'])
     expect(w.all('box')[0]!['name']).toBe('second')
-    // Without a refusal the second one conflicts with the first; what finish asks for stands for both.
+    // Without a refusal the second one conflicts with the first; what finish asks for represents both.
     const both = w.try([doc('third', false), doc('fourth', false)], { partial: true })
     expect(both.error?.code ?? both.refusals.map(({ row, code }) => [row, code])).toEqual(conflict)
     expect(w.all('box')[0]!['name']).toBe(conflict === 'effects/conflict' ? 'second' : 'third')

@@ -96,7 +96,7 @@ describe('in place of an id', () => {
     ])
   })
 
-  test('two rows that want different values of one record are told', () => {
+  test('two rows that want different values of one record are reported', () => {
     const w = world({ push: after(`each(row, _, { update }) { update('part', { open: true }, { rank: row.now.rank }) }`) })
     w.put('box', ...boxes(2))
     w.put('part', { open: true })

@@ -71,9 +71,9 @@ describe('a module runs again as it is loaded', () => {
   const withText = (path: string, edit: (code: string) => string) => (files: Map<string, string>) =>
     new Map([...files, [path, edit(files.get(path)!)]])
   test.each<[string, boolean, Source, ((files: Map<string, string>) => Map<string, string>)?]>([
-    ['nothing is other', false, TWO_TABLES],
-    ['another hook is other', false, TWO_TABLES, withText('plugins/p/hooks/of_a.ts', (code) => `${code}\n`)],
-    ['its text is other', true, TWO_TABLES, withText('plugins/p/hooks/of_b.ts', (code) => `${code}\n`)],
+    ['nothing changed', false, TWO_TABLES],
+    ['another hook changed', false, TWO_TABLES, withText('plugins/p/hooks/of_a.ts', (code) => `${code}\n`)],
+    ['its text changed', true, TWO_TABLES, withText('plugins/p/hooks/of_b.ts', (code) => `${code}\n`)],
     [
       'its table has another field',
       true,
@@ -81,10 +81,10 @@ describe('a module runs again as it is loaded', () => {
       withText('tables/b.json', (code) => code.replace('{"name"', '{"more":{"type":"string"},"name"')),
     ],
     ['another table has another field', false, TWO_TABLES, withText('tables/a.json', (code) => code.replace('"n"', '"other"'))],
-    ['the budgets are other', true, TWO_TABLES, withText('project.json', () => '{"name":"test","budgets":{"steps":77}}')],
+    ['the budgets changed', true, TWO_TABLES, withText('project.json', () => '{"name":"test","budgets":{"steps":77}}')],
     ['with what it imports', false, importing('export const one = 1')],
     [
-      'what it imports is other',
+      'what it imports changed',
       true,
       importing('export const one = 1'),
       withText('plugins/p/lib/l.ts', () => 'export const one = 2'),
@@ -110,7 +110,7 @@ describe('a module runs again as it is loaded', () => {
   })
 })
 
-test('what is wrong is told each time, also by the model or by a module that it imports', () => {
+test('what is wrong is reported each time, also by the model or by a module that it imports', () => {
   const wrong = (files: Map<string, string>, edit: (files: Map<string, string>) => void = () => {}) => {
     const changed = new Map(files)
     edit(changed)

@@ -68,7 +68,7 @@ function told(made: World, given: readonly { row: InputRow; number: number }[]) 
 }
 
 describe('rows of one save', () => {
-  test('come out as if each were saved by itself', () => {
+  test('come out as if each were saved alone', () => {
     let taken = 0
     fc.assert(
       fc.property(inputs, (rows) => {

@@ -109,7 +109,7 @@ describe('what finish asks for counts against the rows that it is about', () => 
       ),
       far,
     })
-    // Booking 3 is a sibling of both rows by their trip, so both stand for it.
+    // Booking 3 is a sibling of both rows by their trip, so both represent it.
     expect(kept(siblings, changed('W', 'X'))).toMatchObject({ kept: [], refused: [1, 2] })
   })
 
@@ -213,12 +213,12 @@ test('whatever is given: what is kept is saved alone without a refusal, and no r
   )
 })
 
-test('a try without the refused rows finds records as they stood before the save, and in later batches as it left them', () => {
+test('a try without the refused rows finds records as they were before the save, and in later batches as it left them', () => {
   const hooks = {
     'a-told': hook(
       `{ table: 'guest', moment: 'before-save', on: ['update'], each(row, _, { log }) { log(row.id + ' was ' + row.was.age + (row.now.age === 13 ? ', refused' : '')); if (row.now.age === 13) row.refuse('age', 'no') } }`,
     ),
-    // A guest who is changed makes the next one a hundred years older, whoever that is.
+    // A guest who is changed makes the next one a hundred years older, anyone who that is.
     'b-older': hook(
       `{ table: 'guest', moment: 'after-save', on: ['update'], ripples: 'none', each(row, _, { update }) { if (row.id < 5) update('guest', row.id + 1, { age: 100 + row.id }) } }`,
     ),

@@ -65,7 +65,7 @@ describe('for any batch', () => {
     )
   })
 
-  test('a batch equals its rows one by one', () => {
+  test('a batch equals its rows one at a time', () => {
     fc.assert(
       fc.property(batch, (rows) => {
         const together = start()

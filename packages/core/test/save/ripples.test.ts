@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { hook, integer, link, text, World } from '../world.js'
 
-/** Which ripples wake a hook, and what is told of those that never end. */
+/** Which ripples wake a hook, and what is reported about those that never end. */
 
 const tables = {
   collection: { fields: { label: text } },
@@ -42,7 +42,7 @@ describe('rows that wake each other', () => {
     )
   })
 
-  test('a chain of several hooks is told once round', () => {
+  test('a chain of several hooks is reported once round', () => {
     const pass = (name: string, from: string, to: string) =>
       [
         name,
@@ -176,7 +176,7 @@ describe('rows that wake each other', () => {
   })
 })
 
-describe('a typed value that does not stand is told', () => {
+describe('a typed value that does not stand is reported', () => {
   test('overwritten by a ripple', () => {
     const { rows } = vault({ push: toSiblings("ripples: 'others',") }, 2).run([
       { table: 'lot', values: { id: 1, notes: 'dry' } },

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { hook, integer, link, text, World } from '../world.js'
 import { tables } from './parent-child.js'
 
-/** What one save does to typed rows, station by station (docs/hooks.md); effects, deletes and documents have files of their own. */
+/** What one save does to typed rows, station by station (docs/hooks.md); effects, deletes and documents have their own files. */
 
 describe('typed values', () => {
   const world = new World({ tables })

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { onlyReadsRows, writtenFields } from '../../src/sandbox/written-fields.js'
 import { hook, integer, link, text, World, type Source } from '../world.js'
 
-/** What the save path leaves out for speed must not be seen in what it does. */
+/** What the save path leaves out for speed must not be visible in its result. */
 
 function partOf(part: string): ts.Node | undefined {
   const source = ts.createSourceFile('h.ts', `({ ${part} })`, ts.ScriptTarget.ES2022, true)
@@ -215,7 +215,7 @@ describe('a ripple into a table without hooks', () => {
 })
 
 describe('what is proved of a hook and what is not known of it', () => {
-  /** The same hook twice: so that its syntax tells all, and so that it does not. */
+  /** The same hook twice: so that its syntax tells all, and so it does not. */
   const variants = (known: string, unknown: string) =>
     [known, unknown].map((literal) => {
       const world = new World({ tables, hooks: { 'a-rate': hook(literal) } })
@@ -240,7 +240,7 @@ describe('what is proved of a hook and what is not known of it', () => {
     expect(first.kept.map((row) => row['rate'])).toEqual([10, 20, null])
     expect(first).toEqual(told(unknown!, partial))
   })
-  test.each([true, false])('a wrong value is taken back and refused alike, partial %s', (partial) => {
+  test.each([true, false])('a wrong value is undone and refused alike, partial %s', (partial) => {
     const each = (write: string) =>
       `{ table: 'child', moment: 'before-save', each(row) { ${write}; if (row.now.parent === 2) throw new Error('no') } }`
     const value = `row.now.parent === 1 ? 'many' : 3`
@@ -274,7 +274,7 @@ describe('what is proved of a hook and what is not known of it', () => {
     )
     expect(first).toEqual(second)
   })
-  test('a load that writes is told so', () => {
+  test('a load that writes is reported so', () => {
     const [known, unknown] = variants(
       `{ table: 'child', moment: 'before-save', load({ rows }) { rows.forEach(row => { row.now.rate = 1 }) }, each() {} }`,
       `{ table: 'child', moment: 'before-save', load({ rows }) { rows[0].now.rate = 1 }, each() {} }`,

@@ -112,7 +112,7 @@ test.each(spoils)('a write-ahead log of which %s is not gone on without', (_, sp
   expect(open()).toBeLessThan(40)
 })
 
-test('another file in its place is told, too', () => {
+test('another file in its place is reported, too', () => {
   work(40)
   for (const name of ['', '-wal', '.commits']) if (existsSync(file + name)) copyFileSync(file + name, `${folder}/own${name}`)
   for (const name of ['', '-wal', '-shm', '.commits', '.kept', '-wal.kept']) rmSync(file + name, { force: true })

@@ -8,7 +8,7 @@ import { loadRecords, readByIds } from '../../src/store/records.js'
 import { shapeOf, shapeOfFields } from '../../src/store/shape.js'
 import { flag, integer, link, number, text, World } from '../world.js'
 
-/** Reads give the same values whether few columns are asked for or many: the two ways of reading are not to be told apart. */
+/** Reads give the same values whether few columns are asked for or many: the two ways of reading are not to be reported apart. */
 
 const world = () =>
   new World({

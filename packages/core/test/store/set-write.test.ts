@@ -5,7 +5,7 @@ import type { SetEntry } from '../../src/store/set-source.js'
 import { writeSet } from '../../src/store/set-write.js'
 import { flag, integer, link, number, text, World } from '../world.js'
 
-/** Sets that are told by what their records link to, or by a text: written as a plain loop over the records would. */
+/** Sets that are reported by what their records link to, or by a text: written as a plain loop over the records would. */
 
 const tables = {
   shelf: { fields: { name: text } },
@@ -66,7 +66,7 @@ function check({ items, key: keyName, entries: given, names, rest, alike, histor
   expect(world.all('ph_history')).toHaveLength(history ? changed : 0)
 }
 
-test('whatever they are told by, take and leave out', () => {
+test('whatever they are reported by, take and leave out', () => {
   const entry = fc.record({
     key: fc.integer({ min: 1, max: 5 }),
     not: fc.option(fc.integer({ min: 1, max: 6 }), { freq: 1 }),
@@ -84,7 +84,7 @@ test('whatever they are told by, take and leave out', () => {
   fc.assert(fc.property(cases, check), { numRuns: 300 })
 })
 
-test('more of them than are told in one statement, each once', () => {
+test('more of them than are reported in one statement, each once', () => {
   const many = Array.from({ length: 1300 }, (_, index) => index + 1)
   const world = new World({ tables })
   world.load(

@@ -7,7 +7,7 @@ import { Store } from '../../src/store/database.js'
 import { Statistics } from '../../src/store/statistics.js'
 import { hook, integer, link, text, World } from '../world.js'
 
-/** SQLite is told how many records a value of each index has, so that it looks records up by what tells them best. */
+/** SQLite is shown how many records a value of each index has, so it looks records up by what tells them best. */
 
 const indexed = { ...text, 'x-index': true }
 const tables = {
@@ -108,7 +108,7 @@ test('a look-up by links and a state goes by the links', () => {
   expect(plan()).toContain('item.shelf')
 })
 
-describe('they are made anew', () => {
+describe('they are rebuilt', () => {
   test('when there are twice as many records, not before', () => {
     const { store, fill } = filled(12_000)
     const statistics = new Statistics(store)
@@ -158,7 +158,7 @@ describe('they are made anew', () => {
   })
 })
 
-test('nothing is told while another program writes the file, and later it is', () => {
+test('nothing is reported while another program writes the file, and later it is', () => {
   const { store } = filled(12_000, { file: join(folder, 'records.db') })
   const other = new Database(join(folder, 'records.db'))
   other.exec('BEGIN IMMEDIATE')

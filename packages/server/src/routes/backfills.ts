@@ -5,7 +5,7 @@ import { serve, type ServeOptions } from '../serve.js'
 import type { Backfills } from '../services/backfills.js'
 import type { Jobs } from '../services/jobs.js'
 
-/** Backfills: planned and run as jobs, held and taken back. */
+/** Backfills: planned and run as jobs, held and undone. */
 export function backfillRoutes(
   { live, reader, tries }: Application,
   jobs: Jobs,

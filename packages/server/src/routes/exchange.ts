@@ -19,7 +19,7 @@ import type { Backfills } from '../services/backfills.js'
 import { csvOfBackfill, csvResult } from '../services/csv-in.js'
 import type { Jobs } from '../services/jobs.js'
 
-/** More rows than these are saved batch by batch, so that other saves come through, and what is done can be stopped and taken back. */
+/** More rows than these are saved batch by batch, so that other saves come through, and what is done can be stopped and undone. */
 const MOST_IN_ONE_SAVE = 5000
 const NOTHING = { created: 0, changed: 0, ripples: 0 }
 const NO_SAVE = { save: null, refusals: [], sent: [], error: null }
@@ -96,7 +96,7 @@ export function exchangeRoutes(
           left,
         })
         await backfills.runWithin(backfill, info.id, job).catch((error: unknown) => {
-          // How far it came is told all the same.
+          // How far it came is reported all the same.
           if (!HookError.is(error)) throw error
         })
         job.result(csvOfBackfill(await reader.read('backfill', backfill.id), read.left))

@@ -5,7 +5,7 @@ import { hashOf, makeSecret } from '../bearer.js'
 import type { ApiKeys } from '../services/api-keys.js'
 import { serve, type ServeOptions } from '../serve.js'
 
-/** Keys of other programs: made and shown once, listed, revoked. */
+/** API keys: made and shown once, listed, revoked. */
 export function keyRoutes({ live, reader }: Application, apiKeys: ApiKeys, options: ServeOptions): Router {
   const router = Router()
   serve(router, ROUTES.keys, options, async () => ({ keys: await reader.read('keys') }))

@@ -53,7 +53,7 @@ export function proofRoutes({ tries, live }: Application, jobs: Jobs, proofs: Pr
     }),
   )
   serve(router, ROUTES.proveMutants, options, async ({ body: { drafts, hooks } }) =>
-    begin('mutation', titleFor(hooks, 'Small mistakes in', 'Small mistakes in the hooks'), drafts, (told) =>
+    begin('mutation', titleFor(hooks, 'Mutations in', 'Mutations in the hooks'), drafts, (told) =>
       proveMutants(tries, { drafts, hooks, ...told }),
     ),
   )

@@ -7,7 +7,7 @@ import type { Jobs } from '../services/jobs.js'
 
 const namesOf = ({ plugins }: Candidate) => plugins.map(({ plugin, version }) => `${plugin} ${version}`).join(' and ')
 
-/** Releases: looked at and made as jobs, taken back at once. */
+/** Releases: looked at and made as jobs, undone at once. */
 export function releaseRoutes({ live }: Application, jobs: Jobs, options: ServeOptions): Router {
   const router = Router()
   const gates = new Gates()

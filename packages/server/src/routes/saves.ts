@@ -5,7 +5,7 @@ import { answerOfSave } from '../save-answer.js'
 import { JsonText, serve, type ServeOptions } from '../serve.js'
 import type { Delivery } from '../services/delivery.js'
 
-/** Verdicts and values are told of saves of up to so many rows. */
+/** Verdicts and values are reported about saves of up to so many rows. */
 const RECORDED = 500
 
 /** Saves, and what is tried without being kept. */

@@ -45,7 +45,7 @@ export function v1Routes(application: Application, apiKeys: ApiKeys, delivery: D
     return outcome
   })
   router.use((asked) => {
-    throw new HookError('request/not-found', { detail: `There is nothing at ${asked.method} /api/v1${asked.path.slice(0, 200)}` })
+    throw new HookError('request/not-found', { detail: `No route matches ${asked.method} /api/v1${asked.path.slice(0, 200)}` })
   })
   return router
 }

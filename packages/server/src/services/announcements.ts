@@ -2,7 +2,7 @@ import type { ProjectChange, ProjectEvent } from '@patient-hook/contract'
 import type { LiveEngine } from '@patient-hook/core'
 import type { Link } from './link.js'
 
-/** Tells pages that are open what has changed of the project, whoever changed it. */
+/** Tells pages that are open what has changed of the project, the user who changed it. */
 export class Announcements {
   readonly #listeners = new Set<(event: ProjectEvent) => void>()
 

@@ -2,7 +2,7 @@ import type { ApiKey } from '@patient-hook/contract'
 import type { Application } from '@patient-hook/core'
 
 /**
- * The keys of other programs, held here, so that no request waits behind another one's query to learn whether its key is good. This server
+ * The API keys, held here, so no request waits behind another one's query to learn whether its key is good. This server
  * is the only one that makes and revokes keys.
  */
 export class ApiKeys {

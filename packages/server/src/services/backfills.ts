@@ -4,7 +4,7 @@ import type { JobControl, Jobs } from './jobs.js'
 
 type Control = JobControl<'backfill'>
 
-/** Backfills that run: each has a job that tells its progress, one at a time. After a new start those that were running go on. */
+/** Backfills that run: each has a job that reports its progress, one at a time. After a new start those that were running go on. */
 
 export class Backfills {
   /** By backfill: its job, while it runs. */
@@ -26,7 +26,7 @@ export class Backfills {
     for (const backfill of backfills.reverse()) if (backfill.state === 'running') this.run(backfill)
   }
 
-  /** The job that tells its progress; null where it does not run. */
+  /** The job that reports its progress; null where it does not run. */
   jobOf(id: number): string | null {
     return this.#jobs.get(id) ?? null
   }
@@ -34,7 +34,7 @@ export class Backfills {
   run(backfill: BackfillInfo): void {
     const { id, undoes, wish } = backfill
     if (this.#jobs.has(id)) return
-    const title = undoes === null ? (wish?.rows?.file ?? `Backfill ${id}`) : `Backfill ${undoes} taken back`
+    const title = undoes === null ? (wish?.rows?.file ?? `Backfill ${id}`) : `Backfill ${undoes} undone`
     const job = this.jobs.begin('backfill', title, (control) => this.#work(backfill, control))
     this.#jobs.set(id, job.id)
   }
@@ -63,7 +63,7 @@ export class Backfills {
         })
         control.result(ended)
         if (ended.failure) throw new HookError(ended.failure as ErrorReport)
-        // Whoever stops the job means the backfill; a server that ends does not.
+        // A user who stops the job means the backfill; a server that ends does not.
         if (signal.aborted && ended.state === 'running' && !this.#closing) await live.call('holdBackfill', id, 'paused')
       } catch (error) {
         const failure = HookError.is(error) ? error.report : report('engine/failed', { reason: (error as Error).message })
@@ -77,14 +77,14 @@ export class Backfills {
     return work
   }
 
-  /** Somebody may have gone on with it while its last batch ended. */
+  /** Somebody may have resumed it while its last batch ended. */
   async #again(id: number): Promise<void> {
     if (this.#closing || this.#jobs.has(id)) return
     const { backfill } = await this.application.reader.read('backfill', id)
     if (backfill.state === 'running') this.run(backfill)
   }
 
-  /** What runs stops after its batch, and goes on with the next start. */
+  /** What runs stops after its batch, and continues with the next start. */
   close(): void {
     this.#closing = true
   }

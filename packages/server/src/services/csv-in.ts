@@ -1,7 +1,7 @@
 import { report } from '@patient-hook/core'
 import type { BackfillInfo, BackfillLeft, CsvResult, ErrorReport, SavedRecord, SaveOutcome } from '@patient-hook/contract'
 
-/** What is told of a save of a file's rows: counts of all of them, the first with what becomes of them. */
+/** What is reported about a save of a file's rows: counts of all of them, the first with what becomes of them. */
 
 const MOST_REFUSALS = 50
 const MOST_RECORDS = 100

@@ -11,7 +11,7 @@ export class Gates {
   readonly #proofs: NonNullable<GateOptions['proofs']> = new Map()
 
   /**
-   * On engines of its own, which have exactly the text of the candidate open, whatever is typed meanwhile.
+   * On its own engines, which have exactly the text of the candidate open, whatever is typed meanwhile.
    * @throws HookError request/cancelled
    */
   async lookAt(candidate: Candidate, told: Pick<GateOptions, 'signal' | 'onResult' | 'onProgress'>): Promise<GateRun> {

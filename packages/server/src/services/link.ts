@@ -36,7 +36,7 @@ export class Link {
   #trouble: string[] = []
   readonly #end = new AbortController()
   #listener: () => void = () => {}
-  /** One after the other: a change of one side may be the answer to one of the other. */
+  /** In sequence: a change of one side may be the answer to a change of the other. */
   #last: Promise<unknown> = Promise.resolve()
 
   /** @param memory where it is kept what both sides had, so that a new start knows which has changed */
@@ -180,7 +180,7 @@ export class Link {
       const { folder, same } = JSON.parse(readFileSync(this.memory, 'utf8')) as { folder: string; same: Record<string, string> }
       return folder === this.folder ? new Map(Object.entries(same)) : new Map()
     } catch {
-      // Then it is a first time again: nothing is written over, what differs is shown.
+      // Then it is a first time again: nothing is written over, the differences is shown.
       return new Map()
     }
   }

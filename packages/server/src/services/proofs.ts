@@ -20,12 +20,12 @@ interface Kept<P extends ProofPart = ProofPart> {
   results: ProofResult<P>[]
 }
 
-/** Code is named by its texts, and by what measured it: a later version of the product measures anew. */
+/** Code is named by its texts, and by what measured it: a later version of the product measures again. */
 export function codeName(files: ReadonlyMap<string, string>, drafts: Files = {}, version: string): string {
   const texts = new Map([...files, ...Object.entries(drafts)])
   const hash = createHash('sha256').update(version)
   for (const path of [...texts.keys()].sort()) {
-    // What stands in data/ is where live records began; nothing is proved on them.
+    // What is in data/ is where live records began; nothing is proved on them.
     if (!path.startsWith('data/')) hash.update(`\0${path}\0${texts.get(path)!}`)
   }
   return hash.digest('hex').slice(0, 32)

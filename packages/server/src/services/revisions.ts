@@ -1,10 +1,10 @@
 import type { ProjectChange } from '@patient-hook/contract'
 import type { LiveEngine } from '@patient-hook/core'
 
-/** How many changes are remembered: whoever is further behind asks for everything. */
+/** How many changes are remembered: anyone who is further behind asks for everything. */
 const MOST = 200
 
-/** The last changes of the project, for whoever knows one of its revisions. */
+/** The last changes of the project, for anyone who knows one of its revisions. */
 export class Revisions {
   /** By the revision that it begins with, in the order they came. */
   readonly #changes = new Map<string, Pick<ProjectChange, 'revision' | 'files'>>()

@@ -11,7 +11,7 @@ const cases: Record<string, { load?: string; each?: string; after?: string; code
       store.rollup('item', 'parent', [1], { sum, [inject as any]: ['qty'] })`,
     code: null,
   },
-  'a roll-up with a map of its own': {
+  'a roll-up with its own map': {
     load: `const what: any = Object.defineProperty([], 'map', { value: () => [{ kind: 'max', field: 'qty"), (SELECT hash FROM ph_key' }] }); store.rollup('item', 'parent', [1], { max: what })`,
     code: null,
   },

@@ -57,7 +57,7 @@ describe.each([
   test.each(cases.map((each) => [each.name, each] as const))('%s', async (_name, hostile) => expectHeld(hostile))
 })
 
-test('there are a hundred of them, each with a name of its own', () => {
+test('there are a hundred of them, each with its own name', () => {
   expect(new Set(ALL.map((each) => each.name)).size).toBe(ALL.length)
   expect(ALL.length).toBeGreaterThanOrEqual(100)
 })

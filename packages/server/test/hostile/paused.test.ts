@@ -32,7 +32,7 @@ const paused = async () =>
   (await app.ask<{ hooks: LiveHook[] }>('GET', '/releases')).body.hooks.find(({ hook }) => hook === 'hangs')!.paused
 const errorOf = async (name: string): Promise<ErrorReport & { kept?: boolean }> => (await item(name)).body.error!
 
-test('each answer names it and says that nothing was kept; other tables are saved at once; the fourth is refused at once', async () => {
+test('each answer names it and says that no changes were saved; other tables are saved at once; the fourth is refused at once', async () => {
   for (let stop = 0; stop < 3; stop++) {
     expect(await errorOf('x')).toMatchObject({
       code: 'budget/stopped',
@@ -52,7 +52,7 @@ test('each answer names it and says that nothing was kept; other tables are save
   expect((await app.save({ table: 'item', values: { qty: 1 } })).status).toBe(201)
 })
 
-test('whoever switches it off does not wait behind the saves that it holds up', async () => {
+test('anyone who switches it off does not wait behind the saves that it holds up', async () => {
   const saves = [1, 2, 3, 4].map(() => item('x'))
   const begun = performance.now()
   expect((await app.ask('PUT', '/hooks/hangs/switch', { state: 'off' })).status).toBe(200)

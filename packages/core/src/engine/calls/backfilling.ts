@@ -51,15 +51,15 @@ export function beginRows(
   return begun(open, token, () => kept.beginRows(open.live, wish, user, staged))
 }
 
-/** @throws HookError backfill/unknown, or backfill/state where there is nothing to take back, or not yet */
+/** @throws HookError backfill/unknown, or backfill/state where there are no changes to undo, or not yet */
 export function undoBackfill(open: OpenProject, id: number, user: string, token: string): BackfillInfo {
   const backfill = kept.readBackfill(open.live, id)
   const { state, undoneBy } = backfill
-  if (state === 'running') throw new HookError('backfill/state', { backfill: id, state: 'running still', asked: 'taken back' })
+  if (state === 'running') throw new HookError('backfill/state', { backfill: id, state: 'still running', asked: 'undone' })
   if (undoneBy !== null)
-    throw new HookError('backfill/state', { backfill: id, state: `taken back by ${undoneBy}`, asked: 'taken back again' })
+    throw new HookError('backfill/state', { backfill: id, state: `undone by ${undoneBy}`, asked: 'undone again' })
   return begun(open, token, () => {
-    // What was paused, or could not go on, is not gone on with once it is taken back.
+    // What was paused, or could not go on, is not resumed once it is undone.
     if (state !== 'done') kept.setState(open.live, id, 'cancelled')
     return kept.beginUndo(open.live, backfill, user)
   })
@@ -74,11 +74,11 @@ function begun(open: OpenProject, token: string, work: () => number): BackfillIn
   })
 }
 
-/** Pauses a backfill, goes on with it, or ends it. @throws HookError backfill/unknown or backfill/state */
+/** Pauses a backfill, continues with it, or ends it. @throws HookError backfill/unknown or backfill/state */
 export function holdBackfill(open: OpenProject, id: number, state: 'running' | 'paused' | 'cancelled'): BackfillInfo {
   const { state: now } = kept.readBackfill(open.live, id)
   if (now === 'done' || now === 'cancelled')
-    throw new HookError('backfill/state', { backfill: id, state: now, asked: state === 'running' ? 'gone on with' : state })
+    throw new HookError('backfill/state', { backfill: id, state: now, asked: state === 'running' ? 'resumed' : state })
   kept.setState(open.live, id, state)
   return kept.readBackfill(open.live, id)
 }

@@ -64,7 +64,7 @@ export interface TriedRows {
 const NOTHING: Pick<TriedRows, 'counts' | 'records'> = { counts: { created: 0, changed: 0, ripples: 0 }, records: [] }
 
 /**
- * Saves a file's rows on a copy of the records, and rolls that back once its history has told what it did: as the save itself is told of,
+ * Saves a file's rows on a copy of the records, and rolls that back once its history has been read, as for the save itself,
  * however many rows there are.
  * @throws HookError as readCsvRows does
  */

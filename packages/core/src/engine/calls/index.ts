@@ -39,7 +39,7 @@ import { coverageGround, testFiles, tests, testsAffected } from './testing.js'
 import { rehearse, sheet } from './trying.js'
 import type { Call } from './call.js'
 
-/** Every call of an engine by its name. A new group is a file of its own, added here. */
+/** Every call of an engine by its name. A new group gets its own file, added here. */
 export const CALLS = {
   openDatabase,
   useFiles,

@@ -12,7 +12,7 @@ import { onGround } from '../ground.js'
 import type { OpenProject } from '../open-project.js'
 import type { Runtime } from '../runtime.js'
 
-/** A rehearsal becomes a unit test with a fixture set of its own; tried before it is offered: it passes, and fails without each hook. */
+/** A rehearsal becomes a unit test with a fixture its own set; tried before it is offered: it passes, and fails without each hook. */
 
 /** @throws HookError where the rehearsal itself cannot be made, or a name is taken */
 export function keepTest(
@@ -25,7 +25,7 @@ export function keepTest(
   const { drafts = {} } = ground
   const runtime = open.runtimes.with(drafts)
   const { project } = runtime
-  // A test has a time of its own: what came out at another may not come out again.
+  // A test has its own time: what came out at another may not come out again.
   const options = { ...asked, clock: asked.clock ?? new Date().toISOString() }
   const { file, slug: set } = freshTest(project, plugin, name)
   if (project.fixtures.has(set)) throw new HookError('rehearse/cannot-keep', { detail: `there is a fixture set ${set} already` })

@@ -3,7 +3,7 @@ import { hintFor } from '../../model/names.js'
 import { addKey, noteUse, revokeKey as revoke, type NewKey } from '../../store/keys.js'
 import type { OpenProject } from '../open-project.js'
 
-/** Keys of other programs: made, revoked, used. */
+/** API keys: made, revoked, used. */
 
 /** @returns its id @throws HookError save/unknown-user */
 export function makeKey(open: OpenProject, key: NewKey): number {

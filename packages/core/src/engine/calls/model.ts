@@ -36,7 +36,7 @@ export function changeModel(open: OpenProject, edit: ModelEdit, accept: boolean,
   return projectChange(open)
 }
 
-/** The same release with the new names of fields in its code, to whoever gets it. */
+/** The same release with the new names of fields in its code, to its audience. */
 function releaseAgain(open: OpenProject, release: Release, files: Files, user = 'owner'): void {
   const { plugin, audience } = release
   const own = releasesIn(open.live, plugin)

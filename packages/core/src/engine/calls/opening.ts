@@ -23,7 +23,7 @@ export interface Opened {
 
 /**
  * Opens the application's file. A new one is filled from `files`, in one transaction; without files, null says that they are needed. Which files it has
- * is told as soon as they are loaded, so that an engine that tries can load them meanwhile.
+ * is reported as soon as they are loaded, so that an engine that tries can load them meanwhile.
  * @throws HookError store/… where it cannot be read, project/… where its files are wrong
  */
 export function openDatabase(open: OpenProject, database: string, files: Files | null): Opened | null {

@@ -4,7 +4,7 @@ import { giveUp, noteTry, oneMessage, tryAgain, waiting } from '../../store/outb
 import type { Store } from '../../store/database.js'
 import type { OpenProject } from '../open-project.js'
 
-/** Messages on their way out, as the delivery and whoever looks after it need them. */
+/** Messages on their way out, as the delivery and anyone who looks after it need them. */
 
 export const outboxWaiting = (open: OpenProject, limit: number): OutboxMessage[] => waiting(open.live, limit)
 

@@ -9,9 +9,9 @@ import { takeCompiled, type CompiledAhead } from './compiling.js'
 import type { OpenProject } from '../open-project.js'
 import { projectInfo as infoOf } from '../project-info.js'
 
-/** What is told of the project, and its files. */
+/** What is reported about the project, and its files. */
 
-/** What whoever called knows of the project from now on: all of it. */
+/** What the caller knows of the project from now on: all of it. */
 export function projectInfo(open: OpenProject): ProjectInfo {
   const { project } = open.runtimes.saved
   const info = infoOf(open.runtimes.saved)
@@ -25,7 +25,7 @@ export interface Told {
   files: Record<string, string | null>
 }
 
-/** What whoever called does not know of the project yet. */
+/** What the caller does not know of the project yet. */
 export function projectChange(open: OpenProject): Told {
   const before = open.told ?? { info: infoOf(open.runtimes.saved), files: new Map<string, string>() }
   const now = projectInfo(open)
@@ -43,7 +43,7 @@ export const declarations = (open: OpenProject): string => declarationsOf(open.r
 
 /**
  * Keeps files of the working copy; null removes one. Nothing is kept when one is wrong. What runs on saves are releases.
- * @param token names the call, so that it can be found out whether it was carried out
+ * @param token names the call, so it can be found out whether it was carried out
  * @param ahead what another engine compiled of them
  * @param from the revisions of the texts that edits began with, of files that are only to be saved over these
  * @throws HookError with everything that is wrong
@@ -61,7 +61,7 @@ export function putFiles(
   for (const [path, text] of Object.entries(changed))
     if (text === null && !files.has(path)) throw new HookError('project/missing-file', { file: path })
   const runtime = open.runtimes.make(withChanges(files, changed), { changed })
-  // The model is for all releases: what stands in project.json holds at once.
+  // The model is for all releases: what is in project.json holds at once.
   const code = open.codeNow(runtime)
   checkRecords(runtime.project, recordFolders(runtime.project, Object.keys(changed)))
   open.live.transaction(() => {

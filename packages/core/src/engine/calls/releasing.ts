@@ -14,7 +14,7 @@ import { overviewOf } from '../release-overview.js'
 import type { Runtime } from '../runtime.js'
 import { keepFiles, projectChange } from './project.js'
 
-/** Releases: made of the working copy, given to users, taken back; by the live engine, between two saves. */
+/** Releases: made of the working copy, given to users, undone; by the live engine, between two saves. */
 
 export function releaseOverview(open: OpenProject): ReleaseOverview {
   open.tally.write(open.live)
@@ -84,8 +84,8 @@ function releaseOne(open: OpenProject, wish: ReleaseWish, { plugin, version, fil
 }
 
 /**
- * Opens a pilot to everyone, gives it to other users, or takes it back.
- * @param audience null: everyone; none: taken back @throws HookError release/unknown or release/bad
+ * Releases a pilot to everyone, changes its users, or ends it.
+ * @param audience null: everyone; none: undone @throws HookError release/unknown or release/bad
  */
 export function setAudience(open: OpenProject, id: number, audience: string[] | null, user: string, token: string): ReleaseInfo {
   const before = kept.releaseOf(open.live, id)

@@ -4,7 +4,7 @@ import { asOf, replay } from '../../rehearse/replay/replay.js'
 import { keptSave, lastSaves } from '../../save/given.js'
 import type { OpenProject } from '../open-project.js'
 
-/** Kept saves, run again on a copy of the records as they stood before them. Tells `save` before each and `result` after it. */
+/** Kept saves, run again on a copy of the records as they were before them. Tells `save` before each and `result` after it. */
 
 /** The numbers of the last saves, oldest first. */
 export function savesToReplay(open: OpenProject, count: number): number[] {

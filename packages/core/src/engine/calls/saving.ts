@@ -27,12 +27,12 @@ export function save(open: OpenProject, rows: InputRow[], options: SaveOptions):
   return outcome
 }
 
-/** Writes what hooks did since it was last written, for whoever wants to read it now. */
+/** Writes the tally of hooks, for readers. */
 export function writeTally(open: OpenProject): void {
   open.tally.write(open.live)
 }
 
-/** A save that its engine did not come through: it was rolled back, and nothing of it is left but what it was given. */
+/** A save that its engine did not come through: it was rolled back, and only its input is left. */
 export function noteFailedSave(open: OpenProject, rows: InputRow[], { user }: SaveOptions, error: ErrorReport): void {
   const { project, program } = open.liveCode.for(user)
   const by = user ?? project.users[0]?.name ?? 'owner'

@@ -38,7 +38,7 @@ export function coverageGround(open: OpenProject, drafts: Files | undefined): Co
   return [...project.plugins.values()].flatMap(({ hooks, lib }) =>
     [...hooks.map(({ file, name }) => ({ file, hook: name })), ...lib.map((file) => ({ file, hook: null }))].flatMap(
       ({ file, hook }) => {
-        // A module that nothing imports is loaded here; what it does then is no test's.
+        // A module that nothing imports is loaded here; its work then belongs to no test.
         sandbox.load(file)
         const counts = sandbox.counts?.get(file)
         return counts ? [{ file, hook, data: counts.of, loading: counts.loading }] : []
@@ -51,7 +51,7 @@ export function coverageGround(open: OpenProject, drafts: Files | undefined): Co
 export const testsAffected = (open: OpenProject, drafts: Files | undefined, changed: string[]): string[] =>
   affectedTests(open.runtimes.projectWith(drafts), changed)
 
-/** Files with tests, as they stand in an editor. @throws HookError where the hooks cannot be loaded */
+/** Files with tests, as edited. @throws HookError where the hooks cannot be loaded */
 export function testFiles(open: OpenProject, drafts: Files | undefined, counted = false): { file: string; plugin: string }[] {
   const { project } = open.runtimes.with(drafts, counted ? 'counted' : 'plain')
   return [...project.plugins.values()].flatMap((plugin) => plugin.tests.map((file) => ({ file, plugin: plugin.name })))

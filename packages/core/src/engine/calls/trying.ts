@@ -10,7 +10,7 @@ import type { OpenProject } from '../open-project.js'
 
 /** What is tried and never kept: rehearsals and effect sheets, on fixture sets or on a copy of the records. */
 
-/** Rows of which all are told line by line; of more only the chosen one is. */
+/** Rows of which all are traced line by line; of more only the chosen one is. */
 const MOST_TOLD = 20
 
 interface Told {
@@ -18,7 +18,7 @@ interface Told {
   recorded?: boolean
   /** With what runs on saves of the user, switches too, which has no such log; default: the working copy. */
   released?: boolean
-  /** The row of the input that is told of many, from 1. */
+  /** The row of the input that is reported about many, from 1. */
   focus?: number
 }
 

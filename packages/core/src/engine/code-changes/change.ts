@@ -7,7 +7,7 @@ import type { Plugin, Project } from '../../model/types.js'
 
 export type ChangeOf<K extends CodeChangeKind> = Extract<CodeChange, { kind: K }>
 
-/** @throws HookError where there is nothing of that name, or the new name is taken */
+/** @throws HookError where the name is unknown, or the new name is taken */
 export type Planner<K extends CodeChangeKind> = (project: Project, change: ChangeOf<K>) => CodePlan
 
 export interface FoundHook {

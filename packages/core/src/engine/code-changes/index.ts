@@ -7,7 +7,7 @@ import { makePlugin, removePlugin, renamePlugin } from './plugins.js'
 import { removeHook } from './remove-hook.js'
 import { renameHook } from './rename-hook.js'
 
-/** By kind. A new kind is a file of its own, added here and to the contract. */
+/** By kind. A new kind gets its own file, added here and to the contract. */
 const PLANNERS: { [K in CodeChangeKind]: Planner<K> } = {
   'rename-hook': renameHook,
   'move-hook': moveHook,

@@ -7,7 +7,7 @@ export interface NameInCode {
   start: number
   end: number
   line: number
-  /** May stand in a list from which it can be taken out. */
+  /** May is in a list from which it can be removed. */
   listed: boolean
 }
 
@@ -73,7 +73,7 @@ export function renamedIn(path: string, text: string, hook: string, name: string
     .reduce((done, { start, end }) => `${done.slice(0, start + 1)}${name}${done.slice(end - 1)}`, text)
 }
 
-/** @returns the text with the hook taken out of lists, a list that was only of it with its property */
+/** @returns the text with the hook removed from lists, a list that was only of it with its property */
 export function takenOutOf(path: string, text: string, hook: string): string {
   const source = treeOf(path, text)
   const cuts: { start: number; end: number }[] = []

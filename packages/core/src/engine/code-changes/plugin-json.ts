@@ -1,7 +1,7 @@
 import { applyEdits, modify } from 'jsonc-parser'
 import type { Project } from '../../model/types.js'
 
-/** The settings of a hook in its plugin.json: taken along, given another name, or taken out; the rest stays as it was written. */
+/** The settings of a hook in its plugin.json: taken along, given another name, or removed; the rest stays as it was written. */
 
 const FORMAT = { formattingOptions: { insertSpaces: true, tabSize: 2 } }
 
@@ -26,7 +26,7 @@ export function withoutSettings(text: string, hook: string): string {
   return set(text, Object.keys(hooks).length === 1 ? ['hooks'] : ['hooks', hook], undefined)
 }
 
-/** The name that a plugin.json may give, so that it does not say another than its folder. */
+/** The name that a plugin.json may give, so it does not say another than its folder. */
 export function withName(text: string, name: string): string {
   const { name: given } = JSON.parse(text) as { name?: string }
   return given === undefined ? text : set(text, ['name'], name)

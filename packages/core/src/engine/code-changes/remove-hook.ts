@@ -3,7 +3,7 @@ import { namesOfHook, takenOutOf } from './names-in-code.js'
 import { fileOf, withoutSettings } from './plugin-json.js'
 import { otherMentions } from './rename-hook.js'
 
-/** A hook goes: its file, what plugin.json says of it, and its name in `after` of other hooks. Unit tests of it are told, not removed. */
+/** A hook goes: its file, what plugin.json says of it, and its name in `after` of other hooks. Unit tests of it are reported, not removed. */
 export const removeHook: Planner<'remove-hook'> = (project, { hook }) => {
   const { plugin, file } = hookOf(project, hook)
   const files: Record<string, string | null> = {}

@@ -22,7 +22,7 @@ export const renameHook: Planner<'rename-hook'> = (project, { hook, name }) => {
   const json = project.files.get(fileOf(plugin.name))!
   if (settings !== undefined) files[fileOf(plugin.name)] = withSettings(withoutSettings(json, hook), name, settings)
   const steps = [`${file} becomes ${target}.`]
-  if (named.length > 0) steps.push(`${counted(named.length, 'file names', 'files name')} it anew: ${named.join(', ')}.`)
+  if (named.length > 0) steps.push(`${counted(named.length, 'file names', 'files name')} it again: ${named.join(', ')}.`)
   if (settings !== undefined) steps.push(`What plugin.json says of it goes along.`)
   return { files, steps, notices: otherMentions(project.files, files, hook) }
 }

@@ -66,7 +66,7 @@ export async function openApplication(
     await engine.call('warmUp')
   })
   const live = await LiveEngine.open(spares, database, files, {
-    // Another processor is free from then on, and whoever opens the application asks for a sheet soon.
+    // Another processor is free from then on, and anyone who opens the application asks for a sheet soon.
     started: () => spares.begin(),
     loaded: (texts) => tellLoaded(texts),
   })

@@ -13,13 +13,13 @@ interface AtWork {
   onEvent: (event: string, data: unknown) => void
 }
 
-/** What V8 ends with when memory is used up where that cannot be caught: a signal, or the exit code that stands for it. */
+/** What V8 ends with when memory is used up where that cannot be caught: a signal, or the exit code that represents it. */
 const OUT_OF_MEMORY = ['SIGABRT', 'SIGTRAP', 'SIGILL', '134', '133', '132', '5']
 
 export class EngineProcess {
   /** Settles when the engine may be asked, or will never be; to be waited for before a call. */
   started: Promise<void>
-  /** Whoever keeps engines may note here what this one has open. */
+  /** The owner of the engines may note here what this one has open. */
   open: ReadonlyMap<string, string> | null = null
   #child: ChildProcess
   #call: AtWork | null = null
@@ -33,7 +33,7 @@ export class EngineProcess {
       serialization: 'advanced',
       execArgv: [...ENGINE_FLAGS],
       env: { ...process.env, ...ENGINE_ENVIRONMENT },
-      // What V8 prints when it runs out of memory is said again in our own words.
+      // What V8 prints when it runs out of memory is shown again in our own words.
       stdio: ['ignore', 'inherit', process.env['PATIENT_HOOK_STDERR'] ? 'inherit' : 'ignore', 'ipc'],
     })
     this.#child = child
@@ -93,7 +93,7 @@ export class EngineProcess {
     })
   }
 
-  /** Whoever asked has gone: the call at work ends soon, with its process if need be. */
+  /** The client disconnected: the call at work ends soon, with its process if need be. */
   cancel(): void {
     if (this.#call && this.alive) this.#send({ cancel: this.#call.id })
   }
@@ -128,7 +128,7 @@ export class EngineProcess {
     this.#call = null
     this.#atWork = null
     if ('error' in message) {
-      // The process ends by itself; until then nobody must be given to it.
+      // The process ends alone; until then nobody must be given to it.
       if (message.dying) this.#died('stopped')
       reject(new HookError(message.error))
     } else resolve(message.json)

@@ -18,7 +18,7 @@ export async function findingsOf(engines: TryEngines, files: Files, signal?: Abo
       line,
       column,
     })),
-    // What could be said better is told where it is written, and is no fault.
+    // What could be said better is shown where it is written, and is not a fault.
     ...findings.flatMap(({ rule, severity, message, file, line, column }) =>
       severity === 'hint' ? [] : [{ rule, severity, message, file, hook: hookOf(file), line, column }],
     ),

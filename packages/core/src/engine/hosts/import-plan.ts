@@ -7,11 +7,11 @@ import { findingsOf } from './findings-of.js'
 import { runTests } from './run-tests.js'
 import type { TryEngines } from './try-engines.js'
 
-/** What taking in files of a zip would do, found out on engines of its own; nothing is kept. */
+/** What taking in files of a zip would do, found out on its own engines; nothing is kept. */
 
 type Texts = ReadonlyMap<string, string>
 
-/** Files as they would be, and what differs. Whole plugins are taken; of fixture sets the files that are not there yet. */
+/** Files as they would be, and the differences. Whole plugins are taken; of fixture sets the files that are not there yet. */
 export function merged(
   now: Texts,
   incoming: Texts,

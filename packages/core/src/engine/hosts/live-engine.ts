@@ -28,8 +28,8 @@ import type { AskedOnce } from '../../store/answers.js'
 import type { Spares } from './spares.js'
 
 /**
- * The one engine that writes the live records. Calls go to it one after the other. When it has to be stopped, another one opens the
- * same file and goes on with those that had not begun; the one at work is answered with the error, and with whether it was kept.
+ * The one engine that writes the live records. Calls go to it in sequence. When it has to be stopped, another one opens the
+ * same file and continues with those that had not begun; the one at work is answered with the error, and with whether it was kept.
  */
 
 interface Waiting {
@@ -49,7 +49,7 @@ const ranIn = (json: string): Record<string, number> => {
   return error ? {} : ran
 }
 
-/** What is told while an application opens. */
+/** What is reported while an application opens. */
 export interface OnTheWay {
   /** The engine's process has begun, and opens the file. */
   started(): void
@@ -60,7 +60,7 @@ export interface OnTheWay {
 /** @param change how the project came to what it is; null where that is not known */
 type Listener = (change: ProjectChange | null) => void
 
-/** Rows that could not be read: how many, and what stands against the first of them. */
+/** Rows that could not be read: how many, and the problems with the first of them. */
 interface Unread {
   unread: number
   left: BackfillLeft[]
@@ -98,7 +98,7 @@ export class LiveEngine {
     const live = new LiveEngine(spares, database)
     try {
       await live.#start(files, onTheWay)
-      // Whoever asks for it hears of what went wrong, and asks again.
+      // The caller gets the error, and asks again.
       live.known().catch(() => {})
     } catch (error) {
       await live.close()
@@ -202,7 +202,7 @@ export class LiveEngine {
     return releases
   }
 
-  /** @param audience null: everyone; none: taken back @throws HookError release/… */
+  /** @param audience null: everyone; none: undone @throws HookError release/… */
   setAudience(id: number, audience: string[] | null, user: string): Promise<ReleaseInfo> {
     const token = randomUUID()
     return this.#unpausing(this.#call('setAudience', [id, audience, user, token], token))
@@ -250,7 +250,7 @@ export class LiveEngine {
   }
 
   async #changed({ change, files }: Told): Promise<ProjectChange> {
-    // An engine that began anew tells of a revision of its own.
+    // A restarted engine reports another revision.
     const info = (this.#info && withProjectChange(this.#info, change)) ?? (await this.call('projectInfo'))
     this.#info = info
     this.#files = withChanges(this.#files, files)
@@ -289,7 +289,7 @@ export class LiveEngine {
         if (json !== undefined && this.fuses.isAnyBlown && isSave(call)) this.fuses.ran(Object.keys(ranIn(json)))
         resolve(json)
       } catch (error) {
-        // Whoever turns a hook off does not wait behind the saves that it holds up.
+        // A user who turns a hook off does not wait behind the saves that it holds up.
         if (!engine.alive) this.#waiting.sort((a, b) => Number(URGENT.has(b.call)) - Number(URGENT.has(a.call)))
         if (!engine.alive && HookError.is(error) && error.report.hook !== undefined && this.fuses.stopped(error.report.hook))
           this.onPaused(error.report.hook)
@@ -317,7 +317,7 @@ export class LiveEngine {
     return engine
   }
 
-  /** What is told to whoever was at work when the engine ended. */
+  /** What is reported to anyone who was at work when the engine ended. */
   async #afterDeath(error: unknown, token: string | null, { call, values }: Pick<Waiting, 'call' | 'values'>): Promise<unknown> {
     if (!(error instanceof HookError)) return error
     if (token === null) return error

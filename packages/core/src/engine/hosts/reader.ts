@@ -5,7 +5,7 @@ import { Spares } from './spares.js'
 import { TryEngines } from './try-engines.js'
 
 /**
- * Reads of live records for the interface and other programs, by engines of their own, through connections that cannot write: a long list
+ * Reads of live records for the interface and other programs, by their own engines, through connections that cannot write: a long list
  * never stands before a save, and one that takes too long ends with its engine. No hook runs there.
  */
 type Reads = typeof READS

@@ -2,7 +2,7 @@ import type { Files, ReplayedSave } from '@patient-hook/contract'
 import { isStopped } from './stopped.js'
 import type { TryEngines } from './try-engines.js'
 
-/** Runs kept saves again on an engine that tries; one that hangs is told as failed, and the rest goes on. */
+/** Runs kept saves again on an engine that tries; one that hangs is reported as failed, and the rest goes on. */
 
 export interface ReplayOptions {
   /** The last so many saves. */
@@ -39,7 +39,7 @@ export async function replaySaves(engines: TryEngines, options: ReplayOptions): 
     } catch (error) {
       // Assigned in the events, which the compiler does not see.
       const hung = atWork as Pick<ReplayedSave, 'save' | 'at' | 'user'> | null
-      // It was no save that hung: nothing would be another the next time.
+      // It was not a save that hung, so another try would not help.
       if (!isStopped(error) || hung === null || hung.save === after) throw error
       note({ ...hung, outcome: 'failed', error: error.report, rows: [], differences: [], differing: 0 })
       after = hung.save

@@ -18,7 +18,7 @@ const SEED = 1
 
 const RULES_BEFORE_PROOF = GATE_RULES.length - 1
 
-/** Stands for everything that the proof of a hook can hang on; unit tests are no part of it. */
+/** Represents everything that the proof of a hook can hang on; unit tests are no part of it. */
 const textOfProof = (files: Files): string =>
   createHash('sha256')
     .update(
@@ -78,7 +78,7 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   }
   onProgress(0, GATE_RULES.length)
   tell('model')
-  // Where the files are at fault, that is told already.
+  // Where the files are at fault, that is reported already.
   if (wanted('types', 'findings')) evidence.findings = (await orFaults(() => findingsOf(engines, files, signal))).value
   tell('types')
   tell('findings')
@@ -110,7 +110,7 @@ export async function runGate(engines: TryEngines, files: Files, options: GateOp
   return { gate, coverage: evidence.coverage }
 }
 
-/** Read without checking them: what is wrong in project.json is told as a fault of loading. */
+/** Read without checking them: what is wrong in project.json is reported as a fault of loading. */
 function settingsIn(files: Files): GateSettings {
   try {
     const { gate } = JSON.parse(files['project.json'] ?? '{}') as { gate?: GateSettings }

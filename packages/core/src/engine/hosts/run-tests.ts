@@ -96,7 +96,7 @@ async function runFile(
         ms: Math.round(performance.now() - started),
         error: { ...error.report, file: error.report.file ?? file },
       })
-      // It hung before the first test: there is nothing to go on with.
+      // It hung before the first test: no further test can run.
       if (!hung) return
     }
   }

@@ -3,7 +3,7 @@ import { EngineProcess } from './engine-process.js'
 
 /**
  * Spare engines stand ready, started and with the project's files loaded, so that one that was stopped is replaced at once. They are
- * made when nobody waits for anything: one first, and a second as soon as it is ready, since whoever stopped one engine with a draft may
+ * made when nobody waits for anything: one first, and a second as soon as it is ready, since the user who stopped one engine with a draft may
  * stop the next with it before a new one could be made.
  */
 
@@ -58,7 +58,7 @@ export class Spares {
     this.refill()
   }
 
-  /** What goes wrong on the way goes wrong again for whoever takes it, who gets the error. */
+  /** What goes wrong on the way goes wrong again for the taker, which receives the error. */
   #warmUp(spare: EngineProcess): Promise<void> {
     spare.started = spare.started.then(() => this.warm!(spare)).catch(() => {})
     return spare.started
@@ -66,7 +66,7 @@ export class Spares {
 
   /**
    * What an engine needs to know changed: the spares should know it, once those who wait for an answer have it. One that is taken before
-   * is given what changed by whoever takes it.
+   * is given what changed by anyone who takes it.
    */
   refresh(): void {
     if (!this.warm || this.#closed || this.#refreshing) return

@@ -10,14 +10,14 @@ import type { Spares } from './spares.js'
  */
 
 export interface TryOptions {
-  /** Whoever asked has gone. */
+  /** The client disconnected. */
   signal?: AbortSignal
   onEvent?: (event: string, data: unknown) => void
   /** The engine needs no files for it. */
   bare?: boolean
   /** Work that somebody looks at goes before work that runs in the background, which never has all engines. */
   background?: boolean
-  /** Who asks, such as a key: engines are shared between them. Default: the people at the interface. */
+  /** The client, such as a key: engines are shared between them. Default: the people at the interface. */
   owner?: string
 }
 
@@ -36,7 +36,7 @@ export interface Project {
 }
 
 /**
- * Milliseconds after which a call is given up with its engine. Hooks and queries at work have shorter limits of their own (watchdog.ts); these are
+ * Milliseconds after which a call is given up with its engine. Hooks and queries at work have shorter their own limits (watchdog.ts); these are
  * for what compiles, analyses and reads. Proofs and tests have none: they go file by file, and can be stopped.
  */
 const DEADLINES: Partial<Record<string, number>> = {
@@ -71,7 +71,7 @@ export class TryEngines {
     this.#project = project
   }
 
-  /** @throws HookError what the engine threw, or why it was stopped; request/cancelled when whoever asked has gone */
+  /** @throws HookError what the engine threw, or why it was stopped; request/cancelled when the client disconnected */
   async call<N extends CallName>(call: N, values: CallValues<N>, options: TryOptions = {}): Promise<CallResult<N>> {
     const json = await this.callText(call, values, options)
     return (json === undefined ? undefined : JSON.parse(json)) as CallResult<N>

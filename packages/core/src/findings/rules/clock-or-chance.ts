@@ -28,11 +28,11 @@ export const clockOrChance: Rule = {
     walk(hook.source, (node) => {
       const source = sourceOf(node)
       if (!source) return
-      const mend = hasClock && source.instead !== null
+      const fix = hasClock && source.instead !== null
       say(
         node,
         said(source),
-        mend
+        fix
           ? {
               title: `Write ${source.instead}`,
               edits: [{ start: node.getStart(), end: node.getEnd(), text: source.instead! }],
@@ -40,7 +40,7 @@ export const clockOrChance: Rule = {
           : null,
       )
     })
-    // In a module of the plugin it is as wrong; the hook is told at the name that it imports.
+    // In a module of the plugin it is as wrong; the hook is reported at the name that it imports.
     for (const { file, node: code, at } of importedCode(hook.source, hook.file, read))
       walk(code, (node) => {
         const source = sourceOf(node)

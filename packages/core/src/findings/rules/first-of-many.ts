@@ -48,7 +48,7 @@ export const firstOfMany: Rule = {
         const limit = options && ts.isObjectLiteralExpression(options) ? initializer(options, 'limit')?.getText() : undefined
         if (limit === '1' || isFirst(node)) said(node, node)
       }
-      // What load found, taken in each: found[0], or for children found.get(id)?.[0]
+      // What load found, read in each: found[0], or for children found.get(id)?.[0]
       if (ts.isIdentifier(node) && loaded.get(node.text) && !ts.isBindingElement(node.parent) && !ts.isParameter(node.parent)) {
         const lookup = loaded.get(node.text)!
         if (calleeName(lookup) === 'find' && isFirst(node)) said(lookup, node.parent)

@@ -45,7 +45,7 @@ export const guardFreezesCopy: Rule = {
         const table = property(hook.definition, 'moment')
         const on = property(hook.definition, 'on')
         const at = table?.getEnd()
-        const mend =
+        const fix =
           on && ts.isPropertyAssignment(on)
             ? { start: on.initializer.getStart(), end: on.initializer.getEnd(), text: `['create']` }
             : at === undefined
@@ -54,7 +54,7 @@ export const guardFreezesCopy: Rule = {
         say(
           only,
           `${field} is copied only while it is empty: when ${causes.join(' or ')} changes later, the old copy stays`,
-          mend && { title: 'Run on create only', edits: [mend] },
+          fix && { title: 'Run on create only', edits: [fix] },
         )
       }
     })

@@ -46,7 +46,7 @@ export const linkMayBeNull: Rule = {
       if (ts.isObjectBindingPattern(node.name))
         return say(node.name, `${call.getText()} may be undefined, when the link is empty: take it apart after asking for it`)
       const uses = usesOf(node.name, hook.definition)
-      // Whoever asks about it at all has thought of it: what comes of that is for TypeScript to follow.
+      // The caller about it at all has thought of it: what comes of that is for TypeScript to follow.
       if (uses.some((use) => isAsked(use))) return
       const first = uses.find((use) => ts.isPropertyAccessExpression(use.parent))
       if (!first) return

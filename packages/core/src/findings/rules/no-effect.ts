@@ -34,7 +34,7 @@ export const noEffect: Rule = {
       if (id && values && ts.isObjectLiteralExpression(values) && values.properties.length > 0) {
         const of = recordOf(id)
         if (of !== null && values.properties.every((each) => isSame(each, of)))
-          say(node, 'the effect sets what is there already: nothing would be saved')
+          say(node, 'the effect sets what is there already: no changes would be saved')
       }
     })
   },

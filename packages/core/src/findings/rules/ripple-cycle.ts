@@ -49,7 +49,7 @@ function effectsIn(hook: HookCode): Effect[] {
   return effects
 }
 
-/** Of its own table, the hook looks up children of the saved records only: in a tree that ends at the leaves. */
+/** In its table, the hook looks up children of the saved records only: in a tree that ends at the leaves. */
 function onlyGoesDown(hook: HookCode): boolean {
   const lookups: boolean[] = []
   walk(hook.definition, (node) => {

@@ -60,7 +60,7 @@ function isGivenOn(node: ts.Node): boolean {
   )
 }
 
-/** Does it stand in a function that is given on? */
+/** Does it is in a function that is given on? */
 function isWithinGivenOn(node: ts.Node, load: ts.Node): boolean {
   for (let at = node.parent; at && at !== load; at = at.parent)
     if (ts.isMethodDeclaration(at) || (isFunction(at) && isGivenOn(at))) return true

@@ -30,11 +30,11 @@ export const unknownChoice: Rule = {
         if (!field?.enum || field.enum.includes(text)) continue
         const choices = field.enum.map(String)
         const meant = nearest(text, choices)
-        const mend = meant !== null && {
+        const fix = meant !== null && {
           title: `Write '${meant}'`,
           edits: [{ start: node.getStart(), end: node.getEnd(), text: `'${meant}'` }],
         }
-        say(node, `${field.name} has no choice '${text}'; it has ${choices.join(', ')}`, mend || null)
+        say(node, `${field.name} has no choice '${text}'; it has ${choices.join(', ')}`, fix || null)
       }
     }
     const loaded = loadedTables(hook, tables)

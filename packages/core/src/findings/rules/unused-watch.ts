@@ -1,6 +1,6 @@
 import ts from '#typescript'
 import { bare, ownField } from '../record-names.js'
-import type { HookCode, Mend, Rule } from '../types.js'
+import type { HookCode, Fix, Rule } from '../types.js'
 import { isAssignment, isCall, onPurpose, walk } from '../syntax.js'
 import { initializer } from '../uses.js'
 
@@ -9,7 +9,7 @@ export const unusedWatch: Rule = {
     name: 'unused-watch',
     severity: 'warning',
     title: 'A watched field that the hook does not use',
-    why: 'The hook derives its values from other fields: a change of this one wakes it for nothing. Take it out of watch, or use it.',
+    why: 'The hook derives its values from other fields: a change of this one wakes it for nothing. Remove it from watch, or use it.',
   },
   examples: {
     pass: [
@@ -47,12 +47,12 @@ export const unusedWatch: Rule = {
   },
 }
 
-function takeOut(hook: HookCode, index: number): Mend {
+function takeOut(hook: HookCode, index: number): Fix {
   const { node } = hook.watch[index]!
   const before = hook.watch[index - 1]?.node.getEnd()
   const next = hook.watch[index + 1]?.node.getStart()
   return {
-    title: 'Take it out',
+    title: 'Remove it',
     edits: [{ start: before ?? node.getStart(), end: before === undefined ? (next ?? node.getEnd()) : node.getEnd(), text: '' }],
   }
 }

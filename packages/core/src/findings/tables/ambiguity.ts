@@ -4,7 +4,7 @@ import parser, { type Group, type Quantifier, type RootNode } from 'regjsparser'
  * Can a backtracking matcher of a pattern need time that doubles with each character? It can where a loop can read one text in two
  * ways: where the pattern's automaton is exponentially ambiguous (Weber and Seidl, On the degree of ambiguity of finite automata, 1991;
  * the automaton is Glushkov's, with one state for each place of the pattern that reads a character). What is merely slow on long texts,
- * such as two loops one after the other, passes.
+ * such as two loops in sequence, passes.
  */
 
 const FEATURES = { lookbehind: true, namedGroups: true, unicodePropertyEscape: true } as const
@@ -12,7 +12,7 @@ type Features = typeof FEATURES
 type Node = RootNode<Features> | Quantifier<Features>
 /** Larger automata are not looked at: the search goes over pairs of states. */
 const MOST_STATES = 250
-/** Characters that tell the usual classes apart; those of the pattern are added. */
+/** Characters that report the usual classes apart; those of the pattern are added. */
 const SAMPLES = [
   ...Array.from({ length: 95 }, (_, i) => String.fromCharCode(32 + i)),
   '\t',
@@ -154,14 +154,14 @@ export function isExponential(pattern: string): boolean {
   try {
     automaton.build(parser.parse(pattern, 'u', FEATURES) as Node)
   } catch (error) {
-    // What cannot be parsed is said elsewhere.
+    // What cannot be parsed is shown elsewhere.
     if (error instanceof TooLarge || error instanceof SyntaxError) return false
     throw error
   }
   const { next, reads } = automaton
   const size = reads.length
   const single = components(size, (state) => [...next[state]!.keys()])
-  // One step within a loop that can be taken in two ways.
+  // One step within a loop that can be imported two ways.
   for (let from = 0; from < size; from++)
     for (const [to, twice] of next[from]!) if (twice && single[from] === single[to] && loops(next, single, from)) return true
   // Two walks along the same text from one state back to it: in the graph of pairs, (q, q) and some (p, r) lie on one circle.

@@ -3,7 +3,7 @@ import type { Finding } from '../types.js'
 import { slowPattern } from './slow-pattern.js'
 import type { TableRule } from './types.js'
 
-/** The rules on tables. A new one is a file of its own, added here. */
+/** The rules on tables. A new one gets its own file, added here. */
 export const TABLE_RULES: readonly TableRule[] = [slowPattern]
 
 /** @returns findings at the lines of the table files */
@@ -23,13 +23,13 @@ export function findInTables(project: Pick<Project, 'tables' | 'files'>): Findin
           file: table.file,
           hook: '',
           ...place,
-          mend: null,
+          fix: null,
         })
       }
   return findings
 }
 
-/** Where the keyword of a field stands in a table's JSON; its beginning where it is not found. */
+/** Where the keyword of a field is in a table's JSON; its beginning where it is not found. */
 function placeOf(text: string, field: string, keyword: string): Pick<Finding, 'line' | 'column' | 'start' | 'end'> {
   const properties = Math.max(0, text.indexOf('"properties"'))
   const ofField = text.indexOf(JSON.stringify(field), properties)

@@ -6,7 +6,7 @@ export const slowPattern: TableRule = {
     name: 'slow-pattern',
     severity: 'error',
     title: 'A pattern that backtracks without end',
-    why: 'A text that nearly matches is tried in more ways than there is time for: the save that brings it is stopped. Write the repeated part so that it can match a text in one way only.',
+    why: 'A text that nearly matches is tried in more ways than there is time for: the save that brings it is stopped. Write the repeated part so it can match a text in one way only.',
   },
   examples: {
     pass: [

@@ -1,7 +1,7 @@
 import type { Field, Table } from '../../model/types.js'
 import type { Finding } from '../types.js'
 
-/** What static analysis says of a table: a rule is a file of its own, with examples that are its tests. */
+/** What static analysis says of a table: a rule is its own file, with examples that are its tests. */
 export interface TableRule {
   meta: { name: string; severity: Finding['severity']; title: string; why: string }
   /** Keywords of a field that pass and that fail. */

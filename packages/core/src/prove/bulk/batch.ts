@@ -7,7 +7,7 @@ import type { Subject } from './subject.js'
 
 /** Batches made from the records of a fixture set and from the schema: what people could type, in every mixture. */
 
-/** A row before it has its place in a batch: what is unique in it is told from other rows by that place. */
+/** A row before it has its place in a batch: what is unique in it is distinguished from other rows by that place. */
 export interface RowIdea {
   table: string
   event: 'create' | 'update' | 'delete' | 'copy'
@@ -101,7 +101,7 @@ function valueOf(subject: Subject, field: Field): Arbitrary<Value> {
 
 const MOST_VALUES = 48
 
-/** Values that a field takes: what stands in the records, what the hook's code names, and some that the schema allows. */
+/** Values that a field takes: what is in the records, what the hook's code names, and some that the schema allows. */
 export function possible(subject: Subject, field: Field): Value[] {
   if (field.link) return (subject.records.get(field.link.table) ?? []).map((record) => record.id)
   if (field.enum) return [...field.enum] as Value[]
@@ -113,7 +113,7 @@ export function possible(subject: Subject, field: Field): Value[] {
   return [...new Set(all)].filter((value) => value !== null && value !== undefined && fits(field, value)).slice(0, MOST_VALUES)
 }
 
-/** @param place in the batch, which tells its unique values from those of other rows */
+/** @param place in the batch, which reports its unique values from those of other rows */
 export function inputOf(subject: Subject, idea: RowIdea, place: number): InputRow {
   const { table, event, id } = idea
   if (event === 'delete') return { table, id: id!, values: {}, remove: true }
@@ -122,7 +122,7 @@ export function inputOf(subject: Subject, idea: RowIdea, place: number): InputRo
     const values = distinct(ofTable, idea.values, place, 1)
     return event === 'update' ? { table, id: id!, values } : { table, values }
   }
-  // What a copy would hold twice is typed anew.
+  // What a copy would hold twice is typed again.
   const from = subject.records.get(table)!.find((record) => record.id === id)!
   const own = distinct(ofTable, { ...from, ...idea.values }, place, 2)
   const values: Record<string, Value> = { ...idea.values }

@@ -61,7 +61,7 @@ function matching(pattern: string, seed: number, count: number): string[] {
 }
 
 /**
- * The values of a record, with those of unique fields and sets made so that no two places have the same.
+ * The values of a record, with those of unique fields and sets made so no two places have the same.
  * @param salt tells several calls for the same places apart
  */
 export function distinct<T extends Record<string, Value>>(table: Table, values: T, place: number, salt: number): T {

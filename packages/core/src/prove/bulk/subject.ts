@@ -94,7 +94,7 @@ const acceptsOf = (project: Project, hook: Hook): Subject['accepts'] =>
   project.plugins.get(hook.plugin)?.hooks.find((each) => each.name === hook.name)?.accepts ?? {}
 
 /**
- * The subject without other hooks that are accepted for a property: what they do would hide what this one does.
+ * The subject without other hooks that are accepted for a property: their effects would hide those of this one.
  * @returns their names as well
  */
 export function withoutAccepted(subject: Subject, property: BulkPropertyName): { subject: Subject; without: string[] } {
@@ -175,7 +175,7 @@ function needed(program: Program, hook: Hook): string[] {
 }
 
 /**
- * Ids that records get in trials: such as no other number there is, and of no two tables the same, so that they are known where a
+ * Ids that records get in trials: such as no other number there is, and of no two tables the same, so they are known where a
  * hook writes them into texts.
  */
 function setFirstIds(store: SaveEnvironment['store'], tables: readonly string[]): void {
@@ -196,7 +196,7 @@ const textsIn = (code: string): string[] => [...code.matchAll(/'([^'\n\\]{1,60})
 const numbersIn = (code: string): number[] =>
   [...code.matchAll(/(?<![\w.'])(\d{1,9}(?:\.\d{1,6})?)(?![\w.'])/g)].map((match) => Number(match[1]))
 
-/** Short texts and numbers that stand in the code, and the numbers beside these: what a bound tells apart. */
+/** Short texts and numbers that is in the code, and the numbers beside these: what a bound tells apart. */
 function literalsOf(code: string): Value[] {
   const numbers = numbersIn(code).flatMap((number) => [number, number - 1, number + 1])
   return [...new Set<Value>([...textsIn(code), ...numbers])].slice(0, 90)

@@ -118,8 +118,8 @@ function finalOf(subject: Subject, first: ReadonlyMap<string, { table: string; i
 }
 
 /**
- * Rows that can be saved one after the other, and what they leave behind so. Others are left out: what is refused by itself says
- * nothing of batches.
+ * Rows that can be saved in sequence, and what they leave behind so. Others are left out: what is refused alone says
+ * no more about batches.
  */
 export function accepted<T>(subject: Subject, rows: readonly InputRow[], then: (good: number[], singles: Trial) => T): T {
   return trial(subject, oneByOne(rows), {}, (singles) =>

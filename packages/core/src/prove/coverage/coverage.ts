@@ -2,7 +2,7 @@ import type { CoveredFile, CoveredLine, Share } from '@patient-hook/contract'
 import coverage, { type CoverageMapData, type FileCoverageData, type Range } from 'istanbul-lib-coverage'
 import type { Counts } from '../../sandbox/file-counts.js'
 
-/** Adds up what unit tests ran, file by file, and tells which test ran what. */
+/** Adds up what unit tests ran, file by file, and reports which test ran what. */
 
 /** What there is to count in one file, with what ran as the module was loaded. */
 export interface CoverageGround {
@@ -99,7 +99,7 @@ class FileSum {
   *#paths(): Generator<{ key: string; kind: 'branch' | 'around'; at: Range; count: number }> {
     for (const [key, { loc, locations }] of Object.entries(this.data.branchMap))
       for (const [path, range] of locations.entries()) {
-        // The way around an `if` without `else` has no place of its own.
+        // The way around an `if` without `else` has no its own place.
         const isThere = range.start?.line !== undefined
         const kind = isThere ? 'branch' : 'around'
         yield { key: `${key}/${path}`, kind, at: isThere ? range : loc, count: this.data.b[key]![path]! }

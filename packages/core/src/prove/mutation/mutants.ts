@@ -6,7 +6,7 @@ import type { Project } from '../../model/types.js'
 import { MUTATIONS } from './mutations/index.js'
 import { treeOf } from '../../syntax-tree.js'
 
-/** A hook with one small mistake. */
+/** A hook with one mutation. */
 export interface Mutant {
   hook: string
   file: string

@@ -1,7 +1,7 @@
 import ts from '#typescript'
 import type { Project, Table } from '../../model/types.js'
 
-/** A kind of small mistake that people make in hooks. A new kind is a file like the others, added to mutations/index.ts. */
+/** A kind of mistake that people make in hooks. A new kind is a file like the others, added to mutations/index.ts. */
 export interface Mutation {
   kind: string
   /** What is done, for people. */

@@ -5,7 +5,7 @@ import { runTests, testsReaching, type TestPlan } from '../run-tests.js'
 import { differenceBetween } from './difference.js'
 import { missesOf, mutantsOf, type Mutant } from './mutants.js'
 
-/** Do the unit tests notice small mistakes in a hook? Each is tried on the tests that save something the hook looks at. */
+/** Do the unit tests notice mutations in a hook? Each is tried on the tests that save something the hook looks at. */
 
 const EFFORT = { seed: 1, runs: 60 }
 

@@ -43,7 +43,7 @@ export function withoutFunction(file: string, text: string, name: string, throws
   const source = treeOf(file, text)
   const body = bodyOf(source, localName(source, name))
   if (!body) return text
-  const does = throws ? '{ return null as never }' : `{ throw new Error('taken out') }`
+  const does = throws ? '{ return null as never }' : `{ throw new Error('removed') }`
   return text.slice(0, body.getStart(source)) + does + text.slice(body.getEnd())
 }
 

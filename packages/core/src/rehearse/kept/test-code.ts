@@ -138,7 +138,7 @@ function byHooks(row: RowOut): Record<string, unknown> | null {
   return changes.length === 0 ? null : Object.fromEntries(changes.map(({ field, to }) => [field, to]))
 }
 
-/** Of a record that rippled more than once, how it stood in the end, with all that was set. */
+/** Of a record that rippled more than once, how it was in the end, with all that was set. */
 function latest(rows: readonly RowOut[]): RowOut[] {
   const byRecord = new Map<string, RowOut>()
   for (const row of rows) {

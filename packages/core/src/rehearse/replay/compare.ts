@@ -96,7 +96,7 @@ function keptChanges(store: Store, save: number): Nets {
 
 function changesOf({ rows, refusals }: SaveOutcome): Nets {
   const nets = new Nets()
-  // Of a partial save the refused rows are told as well.
+  // Of a partial save the refused rows are reported as well.
   const refused = new Set(refusals.map(({ row }) => row))
   for (const { table, id, event, changes, was, now, depth, row } of rows) {
     if (depth === 0 && refused.has(row)) continue

@@ -5,15 +5,15 @@ import { trySave, type SaveEnvironment } from '../../save/save.js'
 import { differencesOf } from './compare.js'
 import { redoSave, rewindNumbers, undoSave } from './rewind.js'
 
-/** Kept saves are run again, each on the records as they stood before it, and what comes out is held against what was kept. */
+/** Kept saves are run again, each on the records as they were before it, and what comes out is held against what was kept. */
 
-/** Differences that are told of one save, and rows that it was given. */
+/** Differences that are reported about one save, and rows that it was given. */
 const MOST_TOLD = 100
 const MOST_ROWS_TOLD = 5
 
 /**
- * @param environment with a copy of the live records and the code to be tried; nothing of it is kept
- * @param saves their numbers, oldest first, without a gap; all later ones are taken back first
+ * @param environment with a copy of the live records and the code to be tried; no changes are saved
+ * @param saves their numbers, oldest first, without a gap; all later ones are undone first
  * @param after only those after this one are run
  */
 export function replay(
@@ -39,7 +39,7 @@ export function replay(
 }
 
 /**
- * Runs work on the records as they stood before a save; what it does is rolled back.
+ * Runs work on the records as they were before a save; then rolls it back.
  * @throws HookError rehearse/cannot-rewind, or rehearse/no-save where there is none with this number
  */
 export function asOf<T>(environment: SaveEnvironment, save: number, work: (given: Given | null) => T): T {
@@ -54,7 +54,7 @@ export function asOf<T>(environment: SaveEnvironment, save: number, work: (given
   })
 }
 
-/** @returns the first save on the way back that cannot be taken back, and why */
+/** @returns the first save on the way back that cannot be undone, and why */
 function takeBack({ store, project }: SaveEnvironment, saves: readonly number[]): { save: number; error: HookError } | null {
   const [oldest = Infinity] = saves
   const all = lastSaves(store, Number.MAX_SAFE_INTEGER).filter((save) => save >= oldest)

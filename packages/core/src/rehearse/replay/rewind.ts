@@ -8,7 +8,7 @@ import { KEEP_NEXT } from '../../store/sequences.js'
 import { shapeOf } from '../../store/shape.js'
 
 /**
- * Takes records back to how they stood before a save, and on to how they stood after it, by the patches of its history. For a
+ * Takes records back to how they were before a save, and on to how they were after it, by the patches of its history. For a
  * copy of the records, within a transaction that is rolled back.
  */
 
@@ -30,7 +30,7 @@ export function redoSave(store: Store, project: Project, save: number): void {
   move(store, project, save, readSave(store, save), (step) => step)
 }
 
-/** The series go on from where they stood before the save. */
+/** The series go on from where they was before the save. */
 export function rewindNumbers(store: Store, { next }: Given): void {
   store.run('DELETE FROM ph_sequence')
   for (const [name, number] of Object.entries(next)) store.run(KEEP_NEXT, name, number)
@@ -41,7 +41,7 @@ function stepOf({ event, changes }: Entry): Step {
   return { from: event === 'create' ? null : side('from'), to: event === 'delete' ? null : side('to') }
 }
 
-/** Records go out and come in again as wholes, so that no unique value stands in the way of another. */
+/** Records go out and come in again as wholes, so no unique value conflicts with another. */
 function move(store: Store, project: Project, save: number, entries: readonly Entry[], turned: (step: Step) => Step): void {
   const byTable = new Map<string, Entry[]>()
   for (const entry of entries) byTable.set(entry.table, [...(byTable.get(entry.table) ?? []), entry])

@@ -8,12 +8,12 @@ import { model } from './rules/model.js'
 import { tests } from './rules/tests.js'
 import { types } from './rules/types.js'
 
-/** The rules of a release's gate, one by one. */
+/** The rules of a release's gate, one at a time. */
 
-/** In the order in which they are looked at. A new rule is a file of its own, added here and to GATE_RULES of the contract. */
+/** In the order in which they are looked at. A new rule gets its own file, added here and to GATE_RULES of the contract. */
 export const GATE: Readonly<Record<GateRuleName, GateRule>> = { model, types, findings, tests, coverage, bulk }
 
-/** Troubles of one rule that are told. */
+/** Troubles of one rule that are reported. */
 const MOST = 10
 
 export function lookAt(name: GateRuleName, evidence: Evidence, settings: GateSettings): GateResult {

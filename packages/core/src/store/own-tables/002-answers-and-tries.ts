@@ -3,7 +3,7 @@ import type { Migration } from './types.js'
 
 export const answersAndTries: Migration = {
   number: 2,
-  what: 'a save knows the call that asked for it, a message why it failed; history by save; a vault has a name of its own',
+  what: 'a save knows the call that asked for it, a message why it failed; history by save; a vault has its own name',
   apply: (db) => {
     db.exec(`
 ALTER TABLE ph_save ADD COLUMN token TEXT;

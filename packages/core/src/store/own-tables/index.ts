@@ -10,7 +10,7 @@ import { backfillParts } from './007-backfill-parts.js'
 import type { Migration } from './types.js'
 
 /**
- * The application's own tables, step by step; a user's table never begins with ph_. A new step is a file of its own, added at the
+ * The application's own tables, step by step; a user's table never begins with ph_. A new step gets its own file, added at the
  * end, with a file of the version before it in test/store/files.
  */
 const MIGRATIONS: readonly Migration[] = [first, answersAndTries, utc, given, releases, backfills, backfillParts]

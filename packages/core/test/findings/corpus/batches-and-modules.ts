@@ -8,7 +8,7 @@ export const batchesAndModules: Entry[] = [
     finds: ['after-save-own-record'],
   },
   {
-    what: 'the same with the id taken out of filtered rows',
+    what: 'the same with the id removed from filtered rows',
     hooks: `{ table: 'lot', moment: 'after-save', watch: ['bay'], finish({ rows, update }) { rows.filter(row => row.now.bay !== null).forEach(({ id }) => update('lot', id, { alarm: 'watch' })) } }`,
     finds: ['after-save-own-record'],
   },

@@ -112,7 +112,7 @@ export const parentsAndState: Entry[] = [
   },
   // Order
   {
-    what: 'a mass read before it is worked out',
+    what: 'a mass read before it is computed',
     hooks: `{ table: 'lot', moment: 'before-save', each(row) { if ((row.now.net_mass_g ?? 0) > 100) row.refuse('net_mass_g', 'too much') } }\n---\n{ table: 'lot', moment: 'before-save', each(row) { row.now.net_mass_g = (row.now.gross_mass_g ?? 0) - (row.now.tare_mass_g ?? 0) } }`,
     finds: ['reads-before-set'],
   },

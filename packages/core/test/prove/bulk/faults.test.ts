@@ -219,7 +219,7 @@ describe('planted faults', () => {
     expect(verdict!.batch!.length).toBeLessThanOrEqual(3)
   })
 
-  test('what fails for every row is told, not taken for well', () => {
+  test('what fails for every row is reported, not taken for well', () => {
     const literal = `{ table: 'van', moment: 'before-save', load({ store }) { return store.find('parcel', { none: 1 }) }, each() {} }`
     const verdicts = brokenBy({ name: 'always-fails', literal })
     expect(verdicts.filter(({ holds }) => holds)).toEqual([])

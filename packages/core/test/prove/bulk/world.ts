@@ -28,7 +28,7 @@ const tables: Source['tables'] = {
       touched: integer,
     },
   },
-  // Sets that may not be twice, with parts that may be empty.
+  // Sets that cannot be twice, with parts that may be empty.
   shelf: {
     fields: { code: { ...text, maxLength: 6 }, place: { ...integer, maximum: 40 }, van: link('van', 'clear'), word: text },
     unique: [

@@ -60,7 +60,7 @@ function measured(body: string, mass = MASS): { files: CoveredFile[]; coverage: 
 const HEAVY = `test('a heavy one is weighed', { fixtures: 'base' }, ({ save }) => expect(save('lot', { gross: 70 }).net).toBe(60))\n`
 const LIGHT = `test('a light one has no net', { fixtures: 'base' }, ({ save }) => expect(save('lot', { gross: 20, note: 'x' }).net).toBe(0))\n`
 
-test('lines tell which tests ran them, and what none ran stands at its place in the TypeScript', () => {
+test('lines tell which tests ran them, and what none ran is at its place in the TypeScript', () => {
   const { files, tests } = measured(HEAVY + LIGHT)
   expect(tests.map(({ status }) => status)).toEqual(['passed', 'passed'])
   const mass = files.find(({ hook }) => hook === 'mass')!
@@ -88,7 +88,7 @@ test('a module is covered by what calls it; what it does as it is loaded is no t
   expect(loaded.statements.covered).toBe(1)
 })
 
-test('a second run counts anew, and the same', () => {
+test('a second run counts again, and the same', () => {
   const open = new OpenProject()
   open.runtimes.open(filesWith(HEAVY + LIGHT))
   const once = () => {
@@ -122,7 +122,7 @@ test('counting changes no step that is spent, and no line of an error', () => {
   expect(plain.at(-1)!.error).toMatchObject({ file: 'plugins/p/hooks/mass.ts', line: 16 })
 })
 
-test('a hook whose code has a syntax error is told of as without counting', () => {
+test('a hook whose code has a syntax error is reported about as without counting', () => {
   const open = new OpenProject()
   open.runtimes.open(filesWith(HEAVY))
   const broken = { 'plugins/p/hooks/mass.ts': MASS.replace('watch: [', 'watch: [[') }

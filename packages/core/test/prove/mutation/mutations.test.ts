@@ -25,7 +25,7 @@ describe.each(MUTATIONS.map((mutation) => [mutation.kind, mutation] as const))('
   })
 })
 
-test('each kind has a name of its own and says what it is', () => {
+test('each kind has its own name and says what it is', () => {
   expect(new Set(MUTATIONS.map(({ kind }) => kind)).size).toBe(MUTATIONS.length)
   for (const { says, examples } of MUTATIONS) expect([says.length > 10, examples.length > 0]).toEqual([true, true])
 })

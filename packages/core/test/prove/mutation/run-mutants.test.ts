@@ -4,7 +4,7 @@ import { makeRuntime } from '../../../src/engine/runtime.js'
 import { runMutants } from '../../../src/prove/mutation/run-mutants.js'
 import { filesOf, hook, integer, number, text } from '../../world.js'
 
-/** What tests notice of small mistakes, and what shows those that they do not. */
+/** What tests notice of mutations, and what shows those that they do not. */
 
 const HOOK = hook(`{ table: 'lot', moment: 'before-save', watch: ['gross'], only: row => row.now.gross !== null,
   each(row) { if (row.now.gross > 100) row.refuse('gross', 'too heavy'); row.now.net = row.now.gross - 10 } }`)

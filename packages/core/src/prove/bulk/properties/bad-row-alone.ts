@@ -25,7 +25,7 @@ export const badRowAlone: BulkProperty = {
       if (!alone) return null
       const refused = [...all.filter((row) => !rows.includes(row)).slice(0, 3), ...bounded(subject, model)]
       for (const bad of [...refused, ...spoiled(subject, model)]) {
-        // What is kept by itself is not bad.
+        // What is kept alone is not bad.
         const error = trial(subject, oneByOne([bad]), {}, (of) => of.errors.get(0))
         // What checks refuse for the records that are there may be well beside other rows.
         if (!error || (refused.includes(bad) && !isByHook(error))) continue
@@ -58,7 +58,7 @@ function bounded(subject: Subject, row: InputRow): InputRow[] {
     .slice(0, MOST_BOUNDED)
     .map(([name, value]) => ({ ...row, values: { ...row.values, [name]: value } }))
 }
-/** Each is tried by itself first. */
+/** Each is tried alone first. */
 const MOST_BOUNDED = 8
 
 const isByHook = (error: ErrorReport): boolean => [error, ...(error.refusals ?? [])].every(({ code }) => code.startsWith('hook/'))

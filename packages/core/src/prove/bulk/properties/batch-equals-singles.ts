@@ -16,7 +16,7 @@ export function compareWithSingles(subject: Subject, rows: readonly InputRow[]):
   if (good.length < 2) return null
   return trial(subject, [{ rows: good.map((place) => rows[place]!), places: good }], {}, (batch) => {
     const [outcome] = batch.outcomes
-    if (outcome!.error) return `the batch is not kept (${failureWord(outcome!.error)}), and its rows are, one by one`
-    return differenceOf(canonical(subject, batch), singles, ['in the batch', 'one by one'])
+    if (outcome!.error) return `the batch is not kept (${failureWord(outcome!.error)}), and its rows are, one at a time`
+    return differenceOf(canonical(subject, batch), singles, ['in the batch', 'one at a time'])
   })
 }

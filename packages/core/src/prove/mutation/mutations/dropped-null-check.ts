@@ -3,7 +3,7 @@ import { nodesOf, replaced, type Mutation } from '../mutation.js'
 
 export const droppedNullCheck: Mutation = {
   kind: 'dropped-null-check',
-  says: 'what stands for nothing is forgotten: the right side of ??, or a return for null',
+  says: 'the fallback for a missing value is dropped: the right side of ??, or a return for null',
   examples: [
     {
       code: `{ table: 'lot', moment: 'before-save', each(row) { row.now.net = row.now.gross ?? 0 } }`,

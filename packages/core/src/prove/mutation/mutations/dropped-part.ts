@@ -2,7 +2,7 @@ import ts from '#typescript'
 import { initializer, property } from '../../../findings/uses.js'
 import { removed, type Mutation } from '../mutation.js'
 
-/** Parts of a definition that are forgotten as a whole, each a kind of its own. */
+/** Parts of a definition that are forgotten as a whole, each its own kind. */
 const dropped = (part: string, kind: string, says: string, code: string, change: string): Mutation => ({
   kind,
   says,

@@ -28,7 +28,7 @@ export const coverage: GateRule = {
           { covered: 0, total: 0 },
         ),
       )
-    const since = before ? `; it did not fall since ${before.version}` : '; there is nothing to compare with yet'
+    const since = before ? `; it did not fall since ${before.version}` : '; there is no earlier release to compare with'
     return all.length === 0
       ? 'it has no hooks'
       : `tests run ${sum('statements')} of statements, ${sum('branches')} of branches${since}`
