@@ -9,7 +9,7 @@ export const SAVE_ERRORS = {
   'save/unknown-user': kind(400, 'there is no user {user}{hint}', 'Name a user of project.json.'),
   'save/bad-clock': kind(
     400,
-    '"{clock}" is not a valid timestamp',
+    '{clock} is not a valid timestamp',
     'Give date and time as RFC 3339 has them, such as 2026-01-01T12:00:00Z.',
   ),
   'save/not-found': kind(

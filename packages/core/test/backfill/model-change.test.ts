@@ -109,7 +109,7 @@ describe('a backfill is undone after a change of its table', () => {
         .filter((each) => each.id === 1)
         .map(({ field, message }) => `${field}: ${message}`)
         .sort(),
-    ).toEqual(['kind: the field is gone since', 'size: the field takes other values since; it stays as it is now'])
+    ).toEqual(['kind: the field is gone since', 'size: the type of the field changed since; it keeps its current value'])
   })
 
   test('renamed twice, and renamed between two parts of the backfill', () => {

@@ -63,8 +63,8 @@ describe('rename', () => {
   test.each([
     ['row.now.net_ma¦ss_g = 1', 'x', 'rename it in the Model view'],
     ['const a¦ = 1; void a', 'two words', 'cannot be a name'],
-    ['void Math.ro¦und(1)', 'x', 'no name of the project'],
-    ['void 1¦2', 'x', 'no name of the project'],
+    ['void Math.ro¦und(1)', 'x', 'no name of this project'],
+    ['void 1¦2', 'x', 'no name of this project'],
   ])('is refused: %s → %s', (body, name, reason) => {
     const { service, offset } = at(hook(body))
     expect(renameAt(service, HOOK, offset, name)).toMatchObject({ refused: expect.stringContaining(reason) as unknown })
