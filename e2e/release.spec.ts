@@ -35,7 +35,7 @@ test('a hook that was changed is piloted, released, compared and rolled back', a
     await expect(page.getByRole('navigation', { name: 'Plugins' })).toContainText('1 changed file')
   })
 
-  await test.step('release checks run one by one; the tests of the old behaviour fail', async () => {
+  await test.step('release checks run one at a time; the tests of the old behaviour fail', async () => {
     await page.getByRole('button', { name: 'Run release checks' }).click()
     const gate = page.getByRole('list', { name: 'Release checks' })
     await expect(gate.locator('.holds, .broken')).toHaveCount(6, { timeout: 180_000 })

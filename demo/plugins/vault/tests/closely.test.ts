@@ -87,7 +87,7 @@ describe('lines that change their lot', () => {
     expect(save('request_line', { id: 1, lot: null }).care_level).toBeNull()
   })
 
-  test('each take the their own care kind', { fixtures: 'base' }, ({ saveMany }) => {
+  test('each take their own care level', { fixtures: 'base' }, ({ saveMany }) => {
     const lines = saveMany('request_line', [
       { request: 1, lot: 1 },
       { request: 1, lot: 4 },

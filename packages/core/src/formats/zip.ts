@@ -53,7 +53,7 @@ export async function readZip(name: string, bytes: Buffer, accepts: (path: strin
       throw bad(`${path} is a link; a zip of a project has plain files only`)
     if (entry.isEncrypted()) throw bad(`${path} is encrypted`)
     if (!accepts(path)) throw bad(`${path} is no file of a project`)
-    if (seen.has(path.toLowerCase())) throw bad(`${path} is in it twice`)
+    if (seen.has(path.toLowerCase())) throw bad(`${path} appears twice in the zip`)
     seen.add(path.toLowerCase())
     if (seen.size > ZIP_LIMITS.files) throw bad(`it has more than ${ZIP_LIMITS.files} files`)
     all += entry.uncompressedSize

@@ -93,7 +93,7 @@ function readTable(
     try {
       const given = input.id ?? input.values?.['id']
       const { fresh } = input
-      const again = fresh !== undefined || (session.options.keepIds === true && session.stage.depth === 0)
+      const isNew = fresh !== undefined || (session.options.keepIds === true && session.stage.depth === 0)
       const id = fresh ?? given
       if (typeof id !== 'number' || !isSafeInteger(id) || id < 1)
         throw new HookError('save/wrong-type', {
@@ -102,7 +102,7 @@ function readTable(
           expected: 'the id of a record (an integer)',
           got: gotOf(id),
         })
-      const event: EventName = again ? 'create' : input.remove ? 'delete' : 'update'
+      const event: EventName = isNew ? 'create' : input.remove ? 'delete' : 'update'
       // The effects of a ripple are merged by record already.
       if (fresh === undefined && session.stage.depth === 0) {
         const first = session.typedBefore(table.name, id, input.row)
@@ -110,15 +110,15 @@ function readTable(
       }
       const source = input.copyOf ?? id
       const copied = input.copyOf === undefined ? undefined : session.sourceOf(table.name, source)
-      const was = again && input.copyOf === undefined ? null : (copied ?? stored.get(source) ?? null)
+      const was = isNew && input.copyOf === undefined ? null : (copied ?? stored.get(source) ?? null)
       // The record went earlier in this save (a cascade, say): no record is left to change or remove.
       if (
         was === null &&
-        !again &&
+        !isNew &&
         (session.touches.removed.get(table.name)?.has(id) || (input.remove && session.stage.depth > 0))
       )
         continue
-      if (was === null && (!again || input.copyOf !== undefined))
+      if (was === null && (!isNew || input.copyOf !== undefined))
         throw new HookError('save/not-found', { table: table.name, id: source })
       if (input.expect && was) checkExpected(session.store, shape, was, input.expect)
       const row = makeRow(shape, input, id, event, input.copyOf === undefined ? was : null)

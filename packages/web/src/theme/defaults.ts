@@ -16,7 +16,6 @@ export const defaults: NonNullable<DefaultsInstance> = {
   VDialog: { maxWidth: 560 },
   VList: { density: 'compact' },
   VListItem: { minHeight: 28 },
-  VMenu: { VBtn: { block: false } },
   VTabs: { density: 'compact', height: 32, color: 'primary' },
   VTab: { minWidth: 0 },
   VAlert: { variant: 'tonal', density: 'compact' },
