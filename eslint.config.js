@@ -37,7 +37,7 @@ const CORE = [
   ['formats', 'disk'],
   ['model'],
   ['entry'],
-  ['store', 'findings'],
+  ['store', 'findings', 'recipes'],
   ['language'],
   ['sandbox'],
   ['save'],
@@ -128,7 +128,7 @@ export default tseslint.config(
   forbid(
     ['packages/web/**/*.ts', 'packages/web/**/*.vue'],
     [[['@patient-hook/server', 'patient-hook', 'express', 'better-sqlite3', '**/server/**', '**/cli/**', '**/core/src/**'], up]],
-    // The parts of the core that know no server are named one at a time: language, findings, table-edit.
+    // The parts of the core that know no server are named one at a time: language, findings, recipes, table-edit.
     ['@patient-hook/core'],
   ),
 )

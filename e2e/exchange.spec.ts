@@ -89,7 +89,7 @@ test('columns of a file from elsewhere are read as fields, links by what people 
   await expect(panel.getByRole('listitem')).toContainText('row 2: site: no record of site has the name "nowhere"')
   await expect(panel.getByRole('listitem')).toContainText('gathered.csv, line 3')
   await expect(panel.getByRole('alert')).toHaveCount(0)
-  await expect(panel.getByRole('table', { name: 'Preview' }).getByRole('cell').first()).toHaveText(/^collection, new/)
+  await expect(panel.getByRole('table', { name: 'Preview' }).getByRole('cell').first()).toHaveText(/^Collection \(new\)/)
   await panel.getByRole('button', { name: 'Import rows' }).click()
   await expect(panel).toHaveCount(0)
   await expect(count).toHaveText(`${parseInt(before!) + 1} records`)

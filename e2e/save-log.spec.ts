@@ -16,7 +16,7 @@ test('kept and refused saves are reported with their figures, and open as rehear
   await page.reload()
   await expect(page.getByRole('table', { name: 'Time by hook' })).toContainText('lot-notes-to-siblings')
   await expect(page.getByRole('table', { name: 'Refusal reasons' })).toContainText('request-within-stock')
-  await expect(page.getByRole('img', { name: /1 saves were kept and 1 not/ })).toBeVisible()
+  await expect(page.getByRole('img', { name: /1 saves committed, 1 refused or failed/ })).toBeVisible()
   expect(await violations(page)).toEqual([])
 
   await list.getByRole('link', { name: /save 1/ }).click()

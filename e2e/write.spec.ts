@@ -54,9 +54,33 @@ test('a loop has its count, with first and last values', async ({ app: page }) =
   await expect(valueBeside(page, 'row.now.net_mass_g = sum')).toHaveText('net_mass_g = 12')
 })
 
+test('a recipe writes a hook and its test, shown at work before anything is saved, and the test passes', async ({
+  app: page,
+}) => {
+  await open(page, '/write/lot-mass')
+  await page.getByRole('button', { name: 'New hook' }).click()
+  const form = page.getByRole('form', { name: 'New hook' })
+  await form.getByText('Default when empty').click()
+  await expect(form.getByRole('button', { name: 'Create hook' })).toBeDisabled()
+  await choose(form.getByLabel('Field', { exact: true }), 'Handling notes')
+  await form.getByLabel('Value', { exact: true }).fill('handle with care')
+  await expect(form.getByLabel('Hook', { exact: true })).toContainText("row.now.handling_notes ??= 'handle with care'")
+  await form.getByRole('button', { name: 'Create hook' }).click()
+  await expect(page).toHaveURL(/\/write\/lot-default-when-empty/)
+  await expect(sheetRow(page, 1)).toContainText('handle with care')
+  expect((await ask<{ hooks: { name: string }[] }>(page, 'GET', '/project')).hooks.map(({ name }) => name)).not.toContain(
+    'lot-default-when-empty',
+  )
+  await page.getByRole('button', { name: 'Save 2 files' }).click()
+  await expect(page.getByText('not released')).toBeVisible()
+  await page.getByRole('button', { name: 'Run tests' }).click()
+  await expect(page.getByText('Handling notes gets its default when it is empty')).toBeVisible()
+})
+
 test('a new hook is asked for what it needs, works as written, and form and code follow each other', async ({ app: page }) => {
   await open(page, '/write/lot-mass')
   await page.getByRole('button', { name: 'New hook' }).click()
+  await page.getByRole('form', { name: 'New hook' }).getByText('Empty hook').click()
   await page.getByRole('form', { name: 'New hook' }).getByLabel('Name').fill('lot-mass')
   await expect(page.getByRole('alert')).toContainText('A hook with that name already exists')
   await page.getByRole('form', { name: 'New hook' }).getByLabel('Name').fill('lot-bay-caps')

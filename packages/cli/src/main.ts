@@ -4,6 +4,7 @@ import { addCheck } from './commands/check.js'
 import { addExport } from './commands/export.js'
 import { addImport } from './commands/import.js'
 import { addInit } from './commands/init.js'
+import { addNew } from './commands/new.js'
 import { addTypes } from './commands/types.js'
 import { addProve } from './commands/prove.js'
 import { addRehearse } from './commands/rehearse.js'
@@ -21,6 +22,7 @@ const program = new Command('patient-hook')
   .showHelpAfterError('(patient-hook --help tells what there is)')
 
 addInit(program)
+addNew(program)
 addTypes(program)
 addTest(program)
 addProve(program)
@@ -31,7 +33,7 @@ addBackfill(program)
 addExport(program)
 addImport(program)
 addServe(program)
-for (const command of program.commands) command.exitOverride()
+for (const command of program.commands.flatMap((each) => [each, ...each.commands])) command.exitOverride()
 
 endQuietly()
 

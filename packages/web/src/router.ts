@@ -6,6 +6,12 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'overview', component: () => import('./views/overview/OverviewView.vue') },
     { path: '/model/:table?', name: 'model', component: () => import('./views/model/ModelView.vue') },
+    {
+      path: '/settings',
+      name: 'settings',
+      component: () => import('./views/settings/SettingsView.vue'),
+      meta: { within: 'model', title: 'Project settings' },
+    },
     { path: '/write/:hook?', name: 'write', component: () => import('./views/write/WriteView.vue') },
     { path: '/rehearse/:table?/:id?', name: 'rehearse', component: () => import('./views/rehearse/RehearseView.vue') },
     { path: '/prove/:hook?', name: 'prove', component: () => import('./views/prove/ProveView.vue') },

@@ -36,6 +36,8 @@ export const SAVE_FILTERS = ['all', 'kept', 'not-kept'] as const
 export const savedRecord = z.object({
   table: z.string(),
   id: z.number().int(),
+  /** What people call it now; null for a record that was removed since. */
+  title: z.string().nullable(),
   event: z.string(),
   depth: z.number().int(),
   changes: z.array(z.object({ field: z.string(), from: z.unknown(), to: z.unknown(), by: z.string() })),

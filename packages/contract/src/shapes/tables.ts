@@ -23,6 +23,8 @@ export const field = z.object({
   link: z.object({ table: z.string(), onDelete }).nullable(),
   unique: z.boolean(),
   index: z.boolean(),
+  /** The heading under which forms show it; null for none (`x-group`). */
+  group: z.string().nullable(),
   minimum: z.number().nullable(),
   maximum: z.number().nullable(),
   exclusiveMinimum: z.number().nullable(),
@@ -44,6 +46,8 @@ export const table = z.object({
   fields: z.array(field).readonly(),
   /** Sets of fields that are unique together. */
   uniqueSets: z.array(z.array(z.string()).readonly()).readonly(),
+  /** The text field that names a record (`x-title`); null where the first suitable one does. */
+  titleField: z.string().nullable(),
   file: z.string(),
 })
 export type Table = z.infer<typeof table>
@@ -71,6 +75,15 @@ export const fieldEdit = z.strictObject({
   minimum: z.number().nullable(),
   maximum: z.number().nullable(),
   maxLength: z.number().int().nonnegative().nullable(),
+  // A property that is left out stays as it is.
+  multipleOf: z.number().positive().nullable().optional(),
+  minLength: z.number().int().nonnegative().nullable().optional(),
+  pattern: z.string().max(1000).nullable().optional(),
+  default: z
+    .union([z.string().max(1_000_000), z.number(), z.boolean()])
+    .nullable()
+    .optional(),
+  group: z.string().max(200).nullable().optional(),
   /** Of a field that came out of a file: keywords of its JSON Schema, which stay where the form does not know them. */
   keywords: keywords.optional(),
 })
@@ -81,6 +94,8 @@ export const tableEdit = z.strictObject({
   label: z.string().min(1, 'a table needs a label').max(200),
   help: z.string().max(2000),
   fields: z.array(fieldEdit).max(MOST_FIELDS),
+  /** Left out: stays as it is. */
+  titleField: z.string().max(200).nullable().optional(),
   /** Of a table that came out of a file: the same of the whole. */
   keywords: keywords.optional(),
 })
@@ -91,6 +106,7 @@ export const tableDraft = z.object({
   name: z.string(),
   label: z.string(),
   help: z.string(),
+  titleField: z.string().nullable().optional(),
   fields: z.array(
     z.object({
       ...fieldEdit.shape,

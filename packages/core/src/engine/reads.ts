@@ -1,4 +1,13 @@
-import type { Choice, FullRecord, HistoryEntry, MessageState, NamedRecord, Why } from '@patient-hook/contract'
+import {
+  titleFieldOf,
+  type Choice,
+  type FullRecord,
+  type HistoryEntry,
+  type MessageState,
+  type NamedRecord,
+  type SaveStory,
+  type Why,
+} from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import { writeCsv } from '../model/record-files.js'
@@ -10,7 +19,7 @@ import { listMessages } from '../store/outbox.js'
 import { readByIds } from '../store/records.js'
 import { shapeOf } from '../store/shape.js'
 import { fieldOf } from '../store/where.js'
-import { labelsOf, list, namingField, type Readable } from './record-list.js'
+import { labelsOf, list, titlesOf, type Readable } from './record-list.js'
 import { listSaves, refusedStory, saveFigures, saveStory, type LogOptions, savedCounts as countsOfSave } from './save-log.js'
 import { Provenance, type Looks } from './why.js'
 
@@ -21,7 +30,7 @@ const MOST_LEFT = 500
 
 /** Records to choose from for a link, those whose name contains the text. */
 function choices(open: Readable, name: string, text: string, limit = 20): Choice[] {
-  const field = namingField(open.table(name))
+  const field = titleFieldOf(open.table(name))
   const column = field ? quote(field) : `CAST("id" AS TEXT)`
   const sql = `SELECT "id", ${column} FROM ${quote(name)} WHERE instr(lower(coalesce(${column}, '')), ?) > 0 OR CAST("id" AS TEXT) = ? ORDER BY "id" LIMIT ?`
   const named = open.store.rows(sql, text.toLowerCase(), text, limit) as [number, string | null][]
@@ -81,7 +90,21 @@ const outbox = (open: Readable, offset: number, limit: number, only: MessageStat
   listMessages(open.store, offset, limit, only)
 
 const saves = (open: Readable, options: LogOptions) => listSaves(open.store, options)
-const save = (open: Readable, id: number) => saveStory(open.store, id)
+/** @throws HookError rehearse/no-save */
+function save(open: Readable, id: number): SaveStory {
+  const story = saveStory(open.store, id)
+  const idsOf = (table: string) => story.records.filter((each) => each.table === table).map((each) => each.id)
+  const titlesIn = (table: string) => {
+    try {
+      return titlesOf(open, table, idsOf(table))
+    } catch {
+      // A table that was removed since has no titles.
+      return null
+    }
+  }
+  const titles = new Map([...new Set(story.records.map(({ table }) => table))].map((table) => [table, titlesIn(table)]))
+  return { ...story, records: story.records.map((each) => ({ ...each, title: titles.get(each.table)?.get(each.id) ?? null })) }
+}
 const savedCounts = (open: Readable, id: number) => countsOfSave(open.store, id)
 const refused = (open: Readable, id: number) => refusedStory(open.store, id)
 const figures = (open: Readable, hours: number) => saveFigures(open.store, hours)

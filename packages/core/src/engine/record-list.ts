@@ -1,4 +1,4 @@
-import type { RecordPage } from '@patient-hook/contract'
+import { titleFieldOf, type RecordPage } from '@patient-hook/contract'
 import { HookError } from '../errors.js'
 import { quote } from '../model/ddl.js'
 import type { Table } from '../model/types.js'
@@ -106,17 +106,14 @@ function from(
   return rows(order, rest)
 }
 
-/** The field that best names a record of the table: its first unique text, else its first text. */
-export function namingField(table: Table): string | null {
-  const texts = table.fields.filter((field) => field.type === 'string' && !field.enum && !field.format)
-  return (texts.find((field) => field.name === 'name') ?? texts.find((field) => field.unique) ?? texts[0])?.name ?? null
-}
-
 /** What people call the records, by their ids. */
-export function labelsOf(open: Readable, name: string, ids: readonly number[]): Map<number, string> {
-  const field = namingField(open.table(name))
+export const labelsOf = (open: Readable, name: string, ids: readonly number[]): Map<number, string> =>
+  new Map([...titlesOf(open, name, ids)].map(([id, title]) => [id, title ?? `${name} ${id}`]))
+
+/** The titles of records, by their ids; null where a record has none. @throws HookError project/unknown-table */
+export function titlesOf(open: Readable, name: string, ids: readonly number[]): Map<number, string | null> {
+  const field = titleFieldOf(open.table(name))
   if (ids.length === 0) return new Map()
   const sql = `SELECT "id", ${field ? quote(field) : 'NULL'} FROM ${quote(name)} WHERE "id" IN (SELECT value FROM json_each(?))`
-  const named = open.store.rows(sql, JSON.stringify(ids)) as [number, string | null][]
-  return new Map(named.map(([id, label]) => [id, label ?? `${name} ${id}`]))
+  return new Map(open.store.rows(sql, JSON.stringify(ids)) as [number, string | null][])
 }

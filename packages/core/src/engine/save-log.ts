@@ -75,6 +75,7 @@ export function saveStory(store: Store, id: number): SaveStory {
   const records = readSave(store, id, MOST_RECORDS).map(({ table, record, event, depth, changes }) => ({
     table,
     id: record,
+    title: null,
     event,
     depth,
     changes,

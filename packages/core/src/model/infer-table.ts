@@ -60,7 +60,7 @@ export function inferTable(
     fields.push({ ...field, ...typeOf(field.name, cells, idsOf), required: rows.length > 0 && cells.length === rows.length })
   })
   const label = name.charAt(0).toUpperCase() + name.slice(1).replace(/_/g, ' ')
-  return { edit: { name, label, help: '', fields }, columns, rows: rows.length }
+  return { edit: { name, label, help: '', titleField: null, fields }, columns, rows: rows.length }
 }
 
 /** What does not come back as the same text is not a number: 007, +49…, 1.10, 80E68, or more digits than a number holds. */

@@ -10,14 +10,16 @@ import type { Field, Table } from './types.js'
 export type { FieldEdit, TableEdit } from '@patient-hook/contract'
 
 export function editOf(table: Table): TableEdit {
-  return { name: table.name, label: table.label, help: table.help, fields: table.fields.map(fieldEditOf) }
+  const { name, label, help, titleField } = table
+  return { name, label, help, titleField, fields: table.fields.map(fieldEditOf) }
 }
 
 /** Tells one state of a table from another. */
 export const revisionOf = (table: Table): string => textRevision(JSON.stringify(table))
 
 function fieldEditOf(field: Field): FieldEdit {
-  const { name, label, help, type, format, link, required, unique, minimum, maximum, maxLength } = field
+  const { name, label, help, type, format, link, required, unique, group } = field
+  const { minimum, maximum, multipleOf, minLength, maxLength, pattern } = field
   const choices = field.enum ? [...field.enum] : null
   return {
     was: name,
@@ -32,7 +34,12 @@ function fieldEditOf(field: Field): FieldEdit {
     unique,
     minimum,
     maximum,
+    multipleOf,
+    minLength,
     maxLength,
+    pattern,
+    default: field.default,
+    group,
   }
 }
 
@@ -49,7 +56,12 @@ export const newField = (name: string, label: string): FieldEdit => ({
   unique: false,
   minimum: null,
   maximum: null,
+  multipleOf: null,
+  minLength: null,
   maxLength: null,
+  pattern: null,
+  default: null,
+  group: null,
 })
 
 /** A table out of a JSON Schema, to be corrected before it is made: with every keyword that the schema has. */
@@ -80,6 +92,8 @@ export function tableText(edit: TableEdit, before: string | null): string {
     ...(old.required ?? []).filter((name) => name === 'id'),
     ...edit.fields.filter((field) => field.required).map((field) => field.name),
   ]
+  const title = edit.titleField === undefined ? (old['x-title'] as string | undefined) : edit.titleField
+  const titleField = title && (renamesOf(edit)[title] ?? title)
   const sets = uniqueSets(edit, old).filter((set) => set.every((name) => properties[name]))
   const schema: Json = {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
@@ -90,6 +104,7 @@ export function tableText(edit: TableEdit, before: string | null): string {
     properties,
     required: required.length > 0 ? required : undefined,
     'x-unique': sets.length > 0 ? sets : undefined,
+    'x-title': titleField && properties[titleField] ? titleField : undefined,
   }
   return JSON.stringify(schema, null, 2) + '\n'
 }
@@ -124,6 +139,8 @@ function property(field: FieldEdit, old: Json): Json {
         : TEXT_ONLY
   const kept = Object.fromEntries(Object.entries(old).filter(([key]) => !foreign.includes(key)))
   const nullable = Array.isArray(old['type']) && old['type'].includes('null')
+  /** A property that the edit leaves out stays; null removes it. */
+  const edited = (keyword: string, value: unknown): unknown => (value === undefined ? kept[keyword] : (value ?? undefined))
   const number = field.type === 'integer' || field.type === 'number'
   const keywords: Json = {
     ...kept,
@@ -137,7 +154,12 @@ function property(field: FieldEdit, old: Json): Json {
     enum: field.enum && !field.link ? [...field.enum, ...(nullable ? [null] : [])] : undefined,
     minimum: number && !field.link ? (field.minimum ?? undefined) : undefined,
     maximum: number && !field.link ? (field.maximum ?? undefined) : undefined,
+    multipleOf: number && !field.link ? edited('multipleOf', field.multipleOf) : undefined,
+    minLength: field.type === 'string' ? edited('minLength', field.minLength) : undefined,
     maxLength: field.type === 'string' ? (field.maxLength ?? undefined) : undefined,
+    pattern: field.type === 'string' ? edited('pattern', field.pattern) : undefined,
+    default: edited('default', field.default),
+    'x-group': edited('x-group', field.group),
     'x-link': field.link?.table,
     'x-on-delete': field.link && field.link.onDelete !== 'refuse' ? field.link.onDelete : undefined,
     'x-unique': field.unique ? true : undefined,

@@ -107,7 +107,11 @@ function toTable(json: JsonFile, name: string, schema: Source, faults: Faults): 
   for (const [index, set] of uniqueSets.entries())
     for (const [at, each] of set.entries())
       if (!has(each)) faults.note(json.wrong(['x-unique', index, at], `"${each}" is not among the properties`))
-  return { name, label: schema.title ?? labelOf(name), help: schema.description ?? '', fields, uniqueSets, file: json.file }
+  const titleField = schema['x-title'] ?? null
+  if (titleField !== null && fields.find((field) => field.name === titleField)?.type !== 'string')
+    faults.note(json.wrong(['x-title'], `"${titleField}" is not a text field of the table`))
+  const label = schema.title ?? labelOf(name)
+  return { name, label, help: schema.description ?? '', fields, uniqueSets, titleField, file: json.file }
 }
 
 function lookAtFields(json: JsonFile, wrong: ReadonlySet<string>, faults: Faults): void {
@@ -189,6 +193,7 @@ function toField(
     link: link === undefined ? null : { table: link, onDelete: source['x-on-delete'] ?? 'refuse' },
     unique: source['x-unique'] ?? false,
     index: source['x-index'] ?? false,
+    group: source['x-group'] ?? null,
     minimum: source.minimum ?? null,
     maximum: source.maximum ?? null,
     exclusiveMinimum: source.exclusiveMinimum ?? null,

@@ -8,7 +8,7 @@ const number = z.number()
 const count = z.number().int().nonnegative()
 
 /** Extensions of others (`x-…`) are theirs; one that looks like ours misspelt is an error. */
-const OURS = ['x-link', 'x-on-delete', 'x-unique', 'x-index']
+const OURS = ['x-link', 'x-on-delete', 'x-unique', 'x-index', 'x-group', 'x-title']
 const withoutForeign = (value: unknown): unknown =>
   value === null || typeof value !== 'object' || Array.isArray(value)
     ? value
@@ -44,6 +44,7 @@ export const fieldKeywords = z.strictObject({
   'x-on-delete': z.enum(['refuse', 'clear', 'cascade']).optional(),
   'x-unique': z.boolean().optional(),
   'x-index': z.boolean().optional(),
+  'x-group': z.string().min(1).optional(),
 })
 
 export const fieldSchema = z.preprocess(withoutForeign, fieldKeywords)
@@ -59,6 +60,7 @@ export const tableKeywords = z.strictObject({
   required: z.array(z.string()).optional(),
   additionalProperties: z.boolean().optional(),
   'x-unique': z.array(z.array(z.string()).min(1)).optional(),
+  'x-title': z.string().optional(),
 })
 
 export const tableSchema = z.preprocess(withoutForeign, tableKeywords)

@@ -1,9 +1,9 @@
-import type { SheetRequest, Sheet as SharedSheet, VerdictGroup } from '@patient-hook/contract'
+import { titleFieldOf, type SheetRequest, type Sheet as SharedSheet, type VerdictGroup } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '../errors.js'
 import { hintFor } from '../model/names.js'
 import { tableNamed } from '../model/table-named.js'
 import { quote } from '../model/ddl.js'
-import type { RecordValues, Value } from '../model/types.js'
+import type { RecordValues, Table, Value } from '../model/types.js'
 import { trySave, type SaveEnvironment, type SaveOutcome } from '../save/save.js'
 import type { Probe } from '../sandbox/probe.js'
 import type { InputRow, RowOut, Verdict } from '../save/types.js'
@@ -48,9 +48,14 @@ function grouped(verdicts: readonly Verdict[]): VerdictGroup[] {
 }
 
 /** The rows with those values only that are looked at: a sheet is asked for at each pause in typing. */
-function trimmed(rows: readonly RowOut[], refusals: readonly ErrorReport[], show: readonly string[] | undefined): RowOut[] {
+function trimmed(
+  rows: readonly RowOut[],
+  refusals: readonly ErrorReport[],
+  show: readonly string[] | undefined,
+  table: Table,
+): RowOut[] {
   if (!show) return [...rows]
-  const names = new Set(['id', ...show])
+  const names = new Set(['id', titleFieldOf(table) ?? 'id', ...show])
   for (const { field } of refusals) if (field) names.add(field)
   for (const { changes } of rows) for (const { field } of changes) names.add(field)
   const told = [...names]
@@ -152,6 +157,7 @@ export function makeSheet(environment: SheetEnvironment, request: SheetRequest):
       rows.filter((row) => row.depth === 0),
       refusals,
       request.show,
+      table,
     ),
     focus,
     lines: recorder ? linesOf(recorder.log) : [],

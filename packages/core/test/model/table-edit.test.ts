@@ -53,3 +53,39 @@ test('files of records that a change does not touch stay as they are, byte for b
   expect(rewriteRecords('data/t.csv', odd, none)).toBe(odd)
   expect(rewriteRecords('data/t.csv', odd, { ...none, renames: { a: 'b' } })).toBe(odd.replace('id,a', 'id,b'))
 })
+
+describe('properties that few fields need', () => {
+  const source = JSON.stringify({
+    type: 'object',
+    'x-title': 'code',
+    properties: {
+      code: { type: 'string', minLength: 2, pattern: '^[A-Z]+$', 'x-group': 'Names' },
+      price: { type: 'number', multipleOf: 0.01, default: 1.5 },
+    },
+  })
+  const parsed = (edit: ReturnType<typeof editOf>) => parseTable('tables/t.json', tableText(edit, source))
+
+  test('are written, and null removes them', () => {
+    const edit = editOf(parseTable('tables/t.json', source))
+    Object.assign(edit.fields[0]!, { minLength: null, pattern: null, group: 'Text', default: 'AB' })
+    Object.assign(edit.fields[1]!, { multipleOf: 0.5, default: null })
+    const { fields } = parsed(edit)
+    expect(fields[0]).toMatchObject({ minLength: null, pattern: null, group: 'Text', default: 'AB' })
+    expect(fields[1]).toMatchObject({ multipleOf: 0.5, default: null })
+  })
+  test('stay where an edit leaves them out', () => {
+    const { titleField: _, ...edit } = editOf(parseTable('tables/t.json', source))
+    const fields = edit.fields.map(({ minLength: _a, pattern: _b, group: _c, default: _d, multipleOf: _e, ...field }) => field)
+    expect(parsed({ ...edit, fields })).toEqual(parseTable('tables/t.json', source))
+  })
+  test('the title follows its field when that is renamed, and goes with it', () => {
+    const edit = editOf(parseTable('tables/t.json', source))
+    edit.fields[0]!.name = 'sign'
+    expect(parsed(edit).titleField).toBe('sign')
+    expect(parsed({ ...edit, fields: edit.fields.slice(1) }).titleField).toBeNull()
+  })
+  test('a title that is no text field is an error with its line', () => {
+    const wrong = source.replace('"x-title":"code"', '"x-title":"price"')
+    expect(() => parseTable('tables/t.json', wrong)).toThrow('"price" is not a text field of the table')
+  })
+})

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import type { Value } from '@patient-hook/contract'
 import { show } from '../lib/text'
+import { useProject } from '../stores/project'
 import PlainTable from './grid/PlainTable.vue'
 
 /** Changes of records: field, from, to and what did it, under the record that they belong to. */
 export interface RecordChanges {
   table: string
   id: number | null
+  /** What people call it, where that is known. */
+  title?: string | null
   event?: string
   /** Of a ripple; 0: what was given. */
   depth: number
@@ -22,6 +25,8 @@ const props = withDefaults(
   }>(),
   { words: () => ['from', 'to'] },
 )
+const project = useProject()
+const titleOf = ({ table, id, title }: RecordChanges) => `${project.table(table)?.label ?? table} ${title ?? id ?? '(new)'}`
 const isThere = ({ id, event }: RecordChanges): boolean => id !== null && !(props.rehearsed && event === 'create')
 </script>
 
@@ -47,9 +52,9 @@ const isThere = ({ id, event }: RecordChanges): boolean => id !== null && !(prop
               v-if="isThere(record)"
               class="link"
               :to="{ name: 'records', params: { table: record.table, id: String(record.id) } }"
-              >{{ record.table }} {{ record.id }}</router-link
+              >{{ titleOf(record) }}</router-link
             >
-            <template v-else>{{ record.table }}, new</template>
+            <template v-else>{{ titleOf({ ...record, id: null }) }}</template>
             <span v-if="record.event" class="quiet small event">{{ record.event }}</span>
           </template>
         </td>

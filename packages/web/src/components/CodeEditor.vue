@@ -32,6 +32,7 @@ import type { LineValue } from '../lib/line-values'
 import type { LineCoverage } from '../lib/line-coverage'
 import { coverageGutter, setCoverage } from './coverage-gutter'
 import { editorTheme } from './editor-theme'
+import { liveGutter, setLiveText } from './live-gutter'
 import { lineMarks, setChosenLine, setLineValues } from './line-marks'
 
 /** The code editor: one file at a time, with marks at lines and values beside them. */
@@ -44,11 +45,13 @@ const props = withDefaults(
     values?: readonly LineValue[]
     /** What unit tests run of each line; nothing where that is not known of this text. */
     coverage?: readonly LineCoverage[]
+    /** The live version of the text; null where there is none. */
+    live?: string | null
     /** The line that wrote the chosen cell. */
     chosenLine?: number | null
     extensions?: Extension
   }>(),
-  { values: () => [], coverage: () => [], chosenLine: null, extensions: () => [] },
+  { values: () => [], coverage: () => [], live: null, chosenLine: null, extensions: () => [] },
 )
 const emit = defineEmits<{ change: [path: string, text: string]; run: []; save: []; test: []; line: [line: number] }>()
 
@@ -67,6 +70,7 @@ function makeState(path: string, text: string): State {
     extensions: [
       coverageGutter,
       lineNumbers(),
+      liveGutter,
       highlightActiveLine(),
       highlightActiveLineGutter(),
       history(),
@@ -116,6 +120,7 @@ function show(): void {
     mark()
     showValues()
     showCoverage()
+    showLive()
     showChosen()
   } else if (editor.state.doc.toString() !== props.text) replace(props.text)
 }
@@ -147,6 +152,7 @@ function mark(): void {
 }
 const showValues = () => view.value?.dispatch({ effects: setLineValues.of(props.values) })
 const showCoverage = () => view.value?.dispatch({ effects: setCoverage.of(props.coverage) })
+const showLive = () => view.value?.dispatch({ effects: setLiveText.of(props.live) })
 const showChosen = () => view.value?.dispatch({ effects: setChosenLine.of(props.chosenLine) })
 
 onMounted(() => {
@@ -161,6 +167,7 @@ watch(() => [props.path, props.text], show)
 watch(() => props.marks, mark, { deep: true })
 watch(() => props.values, showValues)
 watch(() => props.coverage, showCoverage)
+watch(() => props.live, showLive)
 watch(() => props.chosenLine, showChosen)
 
 /** Puts the cursor on a line and shows it. */

@@ -58,7 +58,24 @@ watchDebounced(
   },
   { debounce: 80 },
 )
-const entries = computed(() => [...matching(known.value, typed.value, MOST), ...fromServer.value])
+/** What was typed may stand in the code, too. */
+const ofCode = computed((): Entry[] =>
+  typed.value.trim() === ''
+    ? []
+    : [
+        {
+          kind: 'command',
+          word: `Search the code for "${typed.value.trim()}"`,
+          detail: 'hooks, modules, tests',
+          to: {
+            name: 'write',
+            params: { hook: router.currentRoute.value.params['hook'] ?? '' },
+            query: { search: typed.value.trim() },
+          },
+        },
+      ],
+)
+const entries = computed(() => [...matching(known.value, typed.value, MOST), ...fromServer.value, ...ofCode.value])
 watch(typed, () => (at.value = 0))
 
 async function show(): Promise<void> {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ErrorReport, RowOut, Table, Value } from '@patient-hook/contract'
+import type { ErrorReport, Field, RowOut, Table, Value } from '@patient-hook/contract'
+import { computed } from 'vue'
 import type { TriedGround } from '../lib/api'
 import FieldInput from './fields/FieldInput.vue'
 
@@ -16,6 +17,12 @@ const props = defineProps<{
 }>()
 const values = defineModel<Record<string, Value>>({ required: true })
 
+/** The fields by their headings, those without one first. */
+const groups = computed(() => {
+  const byGroup = new Map<string, Field[]>([['', []]])
+  for (const field of props.table.fields) byGroup.set(field.group ?? '', [...(byGroup.get(field.group ?? '') ?? []), field])
+  return [...byGroup].filter(([, fields]) => fields.length > 0)
+})
 const errorsOf = (name: string) => props.refusals.filter((each) => each.field === name).map((each) => `× ${each.message}`)
 function pendingOf(name: string) {
   const change = props.row?.changes.find((each) => each.field === name)
@@ -25,8 +32,9 @@ function pendingOf(name: string) {
 </script>
 
 <template>
-  <div class="grid">
-    <div v-for="field in table.fields" :key="field.name" :class="{ hinted: pendingOf(field.name) }">
+  <section v-for="[group, fields] in groups" :key="group" class="grid" :aria-label="group || undefined">
+    <h4 v-if="group">{{ group }}</h4>
+    <div v-for="field in fields" :key="field.name" :class="{ hinted: pendingOf(field.name) }">
       <v-text-field
         v-if="refs?.[field.name]"
         :label="field.label + (field.required ? ' *' : '')"
@@ -44,7 +52,7 @@ function pendingOf(name: string) {
         :ground="ground"
       />
     </div>
-  </div>
+  </section>
 </template>
 
 <style scoped>
@@ -53,6 +61,11 @@ function pendingOf(name: string) {
   grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
   gap: 14px 10px;
   align-items: start;
+}
+.grid h4 {
+  grid-column: 1 / -1;
+  margin-top: 6px;
+  font-size: 13px;
 }
 .hinted :deep(.v-messages) {
   color: rgb(var(--v-theme-copper));

@@ -12,6 +12,8 @@ import type {
   TextEdit,
 } from '@patient-hook/core/language'
 
+import type { CodeMatch, CodeQuery } from './search-code'
+
 /** What the page asks of the language worker. */
 export interface LanguageModel {
   declarations: string
@@ -51,6 +53,11 @@ export interface LanguageMethods {
   /** In a file that has come to this text, which is kept as by `write`. */
   complete(path: string, text: string, offset: number): Completion[]
   outline(path: string): Outline | null
+  /** Paths of the code files below a folder, in order. */
+  paths(folder: string): string[]
+  search(query: CodeQuery): CodeMatch[]
+  /** The texts that a replacement changes. */
+  replace(query: CodeQuery, replacement: string): Record<string, string>
   /** Of these modules. */
   functions(paths: string[]): ExportedFunction[]
   newHook(asked: NewHook): string

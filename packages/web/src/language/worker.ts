@@ -12,6 +12,7 @@ import {
 } from '@patient-hook/core/language'
 import { hookCode, hookUses, lookAt, treeOf, type HookCode } from '@patient-hook/core/findings'
 import { answerCalls } from '../lib/worker-calls'
+import { replaceCode, searchCode } from './search-code'
 import type { LanguageMethods, LanguageModel, Outline } from './protocol'
 
 /** The TypeScript service and the findings, off the page's thread. */
@@ -113,6 +114,12 @@ const methods: LanguageMethods = {
       .map((entry) => ({ name: entry.name, kind: entry.kind, detail: labels.get(entry.name) ?? '' }))
   },
   outline,
+  paths: (folder) =>
+    Object.keys(files)
+      .filter((path) => path.startsWith(folder) && path.endsWith('.ts'))
+      .sort(),
+  search: (query) => searchCode(files, query),
+  replace: (query, replacement) => replaceCode(files, query, replacement),
   functions: (paths) => paths.flatMap((path) => exportedFunctions(service, path)),
   newHook: newHookCode,
   changeDefinition: (path, part, value) => changeDefinition(path, files[path] ?? '', part, value),

@@ -17,6 +17,7 @@ export interface Entry {
 const PLACES: [word: string, name: string][] = [
   ['Overview', 'overview'],
   ['Model', 'model'],
+  ['Project settings', 'settings'],
   ['Write', 'write'],
   ['Rehearse', 'rehearse'],
   ['Prove', 'prove'],

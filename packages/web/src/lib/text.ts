@@ -28,6 +28,3 @@ export function placeOf(error: ErrorReport): string {
   if (error.field) parts.push(`field ${error.field}`)
   return parts.join(' · ')
 }
-
-/** A moment to the minute, UTC. @param at ISO date and time */
-export const timeWord = (at: string): string => `${at.slice(0, 10)} ${at.slice(11, 16)}`

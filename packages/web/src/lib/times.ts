@@ -1,4 +1,4 @@
-/** Moments as people read them: local time, of which UTC is kept. */
+/** Moments as people read them: local time, stored as UTC. */
 
 const two = (part: number): string => String(part).padStart(2, '0')
 
@@ -27,3 +27,6 @@ export function timeFromTyped(text: string): string | null {
   if (date.getMonth() !== month - 1 || date.getDate() !== day || date.getHours() !== hour) return null
   return date.toISOString().replace('.000Z', 'Z')
 }
+
+/** A moment to the minute, in local time. @param at ISO 8601 with an offset */
+export const timeWord = (at: string): string => (localTime(at) ?? at).slice(0, 16)

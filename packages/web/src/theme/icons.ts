@@ -32,11 +32,21 @@ import {
   mdiCircleOutline,
   mdiInformationOutline,
   mdiUndo,
+  mdiTuneVariant,
+  mdiPowerOff,
+  mdiAccountClockOutline,
+  mdiTestTubeOff,
+  mdiCircleMedium,
 } from '@mdi/js'
 
 /** One icon for each meaning, wherever it is shown. */
 export const ICONS = {
   undo: mdiUndo,
+  settings: mdiTuneVariant,
+  off: mdiPowerOff,
+  pilot: mdiAccountClockOutline,
+  failed: mdiTestTubeOff,
+  unsaved: mdiCircleMedium,
   info: mdiInformationOutline,
   todo: mdiCircleOutline,
   done: mdiCheckCircleOutline,

@@ -26,6 +26,7 @@ const FIELD: Field = {
   pattern: null,
   default: null,
   index: false,
+  group: null,
 }
 async function type(field: Partial<Field>, text: string, value: Value = null): Promise<Value> {
   const wrapper = mount(FieldInput, {

@@ -5,6 +5,7 @@ import { ICONS } from '../../theme/icons'
 import IconButton from '../IconButton.vue'
 import RecordForm from '../RecordForm.vue'
 import type { TriedGround } from '../../lib/api'
+import { useTitles } from '../../lib/use-titles'
 import { useProject } from '../../stores/project'
 import type { RowDraft } from './use-document'
 
@@ -28,6 +29,7 @@ const emit = defineEmits<{
 }>()
 const values = defineModel<Record<string, Value>>({ required: true })
 const project = useProject()
+const { titleOf } = useTitles()
 
 const MODES = [
   { value: 'update', word: 'change' },
@@ -52,7 +54,7 @@ const elsewhere = computed(() => props.refusals.filter((each) => !each.field || 
   <section class="card" :aria-label="`Row ${place}`">
     <header class="row">
       <span class="quiet small">{{ place }}</span>
-      <strong>{{ table.label }} {{ row.id ?? '(new)' }}</strong>
+      <strong>{{ titleOf(table.name, row.id, row.stored?.record ?? null) }}</strong>
       <v-select
         v-if="row.mode !== 'new'"
         :model-value="row.mode"

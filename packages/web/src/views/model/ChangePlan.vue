@@ -73,7 +73,7 @@ function fill(name: string, text: string): void {
       <!-- A step that a fill has settled is gone; what was given stays in sight. -->
       <li v-for="(given, name) in fills" :key="`fill ${name}`" class="safe">
         <b>fill</b> {{ name }}: records without a value are set to {{ given }}.
-        <v-btn class="link" @click="fill(String(name), '')">End pilot</v-btn>
+        <v-btn class="link" @click="fill(String(name), '')">Clear value</v-btn>
       </li>
     </ul>
     <p v-if="busy && plan" class="quiet small">Checking hooks and tests…</p>

@@ -3,7 +3,8 @@ import type { FieldEdit, TableEdit } from '@patient-hook/contract'
 import { fieldNameFrom, newField } from '@patient-hook/core/table-edit'
 import { computed } from 'vue'
 import { useProject } from '../../stores/project'
-import IconButton from '../../components/IconButton.vue'
+import FieldMore from './FieldMore.vue'
+import ActionMenu from '../../components/ActionMenu.vue'
 import PlainTable from '../../components/grid/PlainTable.vue'
 import { ICONS } from '../../theme/icons'
 
@@ -37,7 +38,11 @@ function setKind(field: FieldEdit, kind: Kind): void {
     link: kind === 'link' ? { table: project.tables[0]?.name ?? edit.value.name, onDelete: 'refuse' } : null,
     minimum: keep ? field.minimum : null,
     maximum: keep ? field.maximum : null,
+    multipleOf: keep ? (field.multipleOf ?? null) : null,
+    minLength: kind === 'text' ? (field.minLength ?? null) : null,
     maxLength: kind === 'text' ? field.maxLength : null,
+    pattern: kind === 'text' ? (field.pattern ?? null) : null,
+    default: null,
   })
 }
 const targets = computed(() => {
@@ -52,6 +57,7 @@ function setLabel(field: FieldEdit, label: string): void {
 }
 function setName(field: FieldEdit, name: string): void {
   if (name !== field.name) emit('renamed', field.name, name)
+  if (edit.value.titleField === field.name) edit.value.titleField = name
   field.name = name
 }
 const othersThan = (field: FieldEdit) => new Set(edit.value.fields.filter((each) => each !== field).map((each) => each.name))
@@ -65,6 +71,8 @@ const setChoices = (field: FieldEdit, text: string) => {
     ),
   ].map((each) => (field.type === 'string' ? each : Number(each)))
 }
+/** Headings that are in use already. */
+const groups = computed(() => [...new Set(edit.value.fields.flatMap(({ group }) => (group ? [group] : [])))])
 const number = (text: string) => (text.trim() === '' || Number.isNaN(Number(text)) ? null : Number(text))
 
 function add(): void {
@@ -77,8 +85,14 @@ function move(index: number, by: number): void {
 }
 function take(index: number): void {
   const [field] = edit.value.fields.splice(index, 1)
+  if (edit.value.titleField === field!.name) edit.value.titleField = null
   emit('removed', field!.name)
 }
+const actionsFor = (index: number) => [
+  ...(index > 0 ? [{ title: 'Move up', icon: ICONS.up, run: () => move(index, -1) }] : []),
+  ...(index < edit.value.fields.length - 1 ? [{ title: 'Move down', icon: ICONS.down, run: () => move(index, 1) }] : []),
+  { title: 'Remove field', icon: ICONS.close, danger: true, run: () => take(index) },
+]
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 </script>
 
@@ -111,7 +125,7 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
             <v-text-field v-model="field.help" class="help small" :aria-label="`Help of ${field.name}`" placeholder="help" />
           </div>
         </td>
-        <td>
+        <td class="kind">
           <v-select
             :model-value="kindOf(field)"
             :aria-label="`Type of ${field.name}`"
@@ -173,14 +187,8 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
           <v-checkbox v-model="field.unique" :aria-label="`${field.name} is unique`" label="unique" />
         </td>
         <td class="order">
-          <IconButton :icon="ICONS.up" :label="`Move ${field.name} up`" :disabled="index === 0" @click="move(index, -1)" />
-          <IconButton
-            :icon="ICONS.down"
-            :label="`Move ${field.name} down`"
-            :disabled="index === edit.fields.length - 1"
-            @click="move(index, 1)"
-          />
-          <IconButton :icon="ICONS.close" :label="`Remove ${field.name}`" @click="take(index)" />
+          <FieldMore v-model="edit.fields[index]!" :groups="groups" />
+          <ActionMenu :label="`Actions for ${field.name}`" :actions="actionsFor(index)" />
         </td>
       </tr>
     </tbody>
@@ -204,6 +212,12 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
 }
 .details {
   min-width: 120px;
+}
+.rules {
+  min-width: 100px;
+}
+.kind {
+  min-width: 116px;
 }
 .order {
   white-space: nowrap;

@@ -28,6 +28,8 @@ const boundsOf = (field: Field) =>
     field.minLength !== null ? `at least ${field.minLength} characters` : '',
     field.maxLength !== null ? `up to ${field.maxLength} characters` : '',
     field.pattern !== null ? `matches ${field.pattern}` : '',
+    field.default !== null ? `default ${String(field.default)}` : '',
+    field.group !== null ? `in ${field.group}` : '',
   ]
     .filter(Boolean)
     .join(', ')

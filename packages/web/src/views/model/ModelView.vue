@@ -51,7 +51,9 @@ async function start(run: () => void | Promise<boolean>): Promise<void> {
   await router.push({ name: 'model', params: { table: '+' } })
 }
 const startNew = () =>
-  start(() => make({ name: 'new_table', label: 'New table', help: '', fields: [{ ...newField('name', 'Name') }] }))
+  start(() =>
+    make({ name: 'new_table', label: 'New table', help: '', titleField: null, fields: [{ ...newField('name', 'Name') }] }),
+  )
 const startImport = (file: File) => start(() => importFile(file))
 
 async function finish(): Promise<void> {
@@ -71,6 +73,13 @@ async function takeAway(): Promise<void> {
 async function askToRemove(): Promise<void> {
   if (table.value) removing.value = await planRemoval(table.value.name)
 }
+/** Fields that can name a record. */
+const titleFields = computed(() => [
+  { value: null, title: 'first text field' },
+  ...(editing.value?.edit.fields ?? [])
+    .filter(({ type }) => type === 'string')
+    .map(({ name, label }) => ({ value: name, title: label })),
+])
 const canRemove = computed(() => removing.value?.every((step) => step.effect !== 'blocked') ?? false)
 
 /** Columns of an imported file follow their fields: renamed along, or left out. */
@@ -102,6 +111,13 @@ useEventListener('keydown', (event) => {
         />
         <span v-else class="mono quiet">{{ editing.of }}</span>
         <v-text-field label="Help" v-model="editing.edit.help" class="wide" />
+        <v-select
+          v-model="editing.edit.titleField"
+          class="titles"
+          label="Title of a record"
+          :items="titleFields"
+          title="The field that names a record in links, lists and headings"
+        />
         <v-btn :disabled="!canUndo" title="Ctrl+Z" @click="undo()">Undo</v-btn>
         <v-btn :disabled="!canRedo" title="Ctrl+Y" @click="redo()">Redo</v-btn>
         <v-btn @click="cancel">Discard changes</v-btn>
@@ -114,6 +130,9 @@ useEventListener('keydown', (event) => {
     </div>
     <EmptyState v-else-if="project.tables.length === 0" title="No tables yet">
       Create one, or import it from a CSV file or a JSON Schema.
+      <template #action>
+        <v-btn variant="flat" color="primary" @click="startNew">New table</v-btn>
+      </template>
     </EmptyState>
     <EmptyState v-else-if="!table" :title="asked === '+' ? 'No new table started' : `There is no table ${asked}`">
       Choose a table on the left, or create one.
@@ -131,7 +150,7 @@ useEventListener('keydown', (event) => {
         <p v-for="(step, index) in removing" :key="index">{{ step.text }}</p>
         <p v-if="canRemove">Its fixtures are removed too. Its history is retained.</p>
         <v-btn v-if="canRemove" color="error" variant="flat" @click="takeAway">Remove {{ table.name }}</v-btn>
-        <v-btn @click="removing = null">Save test</v-btn>
+        <v-btn @click="removing = null">Cancel</v-btn>
       </div>
       <ErrorNote v-if="error" :error="error.report" />
       <p class="quiet">{{ table.help }}</p>
@@ -173,6 +192,9 @@ h2 {
 }
 .wide {
   width: 100%;
+}
+.titles {
+  min-width: 150px;
 }
 .heads {
   margin-bottom: 6px;

@@ -7,9 +7,9 @@ import JobLine from '../../components/JobLine.vue'
 import { api } from '../../lib/api'
 import { useAttempt } from '../../lib/use-attempt'
 import { useJob } from '../../lib/use-job'
-import { timeWord } from '../../lib/text'
 import OperationsPage from './OperationsPage.vue'
 import PlainTable from '../../components/grid/PlainTable.vue'
+import MomentText from '../../components/MomentText.vue'
 
 /** Copies of all records, their history and the project's files, made while the application runs. */
 const kept = shallowRef<{ backups: readonly Backup[] } | null>(null)
@@ -47,7 +47,7 @@ const newest = computed(() => kept.value?.backups[0])
         </thead>
         <tbody>
           <tr v-for="each in kept.backups" :key="each.file">
-            <td>{{ timeWord(each.at) }}</td>
+            <td><MomentText :at="each.at" /></td>
             <td>{{ sizeWord(each.bytes) }}</td>
             <td class="mono">{{ each.file }}</td>
           </tr>

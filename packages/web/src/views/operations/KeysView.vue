@@ -5,13 +5,14 @@ import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { api } from '../../lib/api'
 import { useAttempt } from '../../lib/use-attempt'
-import { timeWord } from '../../lib/text'
+import { timeWord } from '../../lib/times'
 import { useConfirmation } from '../../stores/confirmation'
 import { useNotices } from '../../stores/notices'
 import { useProject } from '../../stores/project'
 import { titleOf } from '../release/words'
 import OperationsPage from './OperationsPage.vue'
 import PlainTable from '../../components/grid/PlainTable.vue'
+import MomentText from '../../components/MomentText.vue'
 
 /** Keys by which other programs come in: made here, shown once, revoked. */
 const project = useProject()
@@ -97,10 +98,10 @@ const copy = () => navigator.clipboard.writeText(made.value!.key)
             </td>
             <td>{{ titleOf(project.info?.users ?? [], key.user) }}</td>
             <td>{{ SCOPES[key.scope] }}</td>
-            <td class="quiet">{{ timeWord(key.madeAt) }} by {{ key.madeBy }}</td>
+            <td class="quiet"><MomentText :at="key.madeAt" /> by {{ key.madeBy }}</td>
             <td class="quiet">{{ key.usedAt ? timeWord(key.usedAt) : 'never' }}</td>
             <td>
-              <span v-if="key.revokedAt" class="refused small">revoked {{ timeWord(key.revokedAt) }}</span>
+              <span v-if="key.revokedAt" class="refused small">revoked <MomentText :at="key.revokedAt" /></span>
               <v-btn v-else variant="outlined" @click="revoke(key)">Revoke</v-btn>
             </td>
           </tr>

@@ -2,11 +2,15 @@
 import { BULK_PROPERTIES, BULK_SAYS, type BulkVerdict, type InputRow } from '@patient-hook/contract'
 import { computed } from 'vue'
 import CopyJson from '../../components/CopyJson.vue'
+import ErrorNote from '../../components/ErrorNote.vue'
+import ReasonForm from '../../components/ReasonForm.vue'
+import { usePluginSettings } from '../../stores/plugin-settings'
 import GrowthChart from './GrowthChart.vue'
 import { MARK_WORDS, SIGNS, markOf, type ProofLine } from './proofs'
 
 /** The bulk proof of one hook, property by property: what does not hold first, with the smallest batch that breaks it and the growth of its cost. */
 const props = defineProps<{ line: ProofLine }>()
+const settings = usePluginSettings()
 const emit = defineEmits<{ rehearse: [rows: InputRow[], fixtures: string | null, table: string] }>()
 const openBatch = ({ batch, fixtures, table }: BulkVerdict) => emit('rehearse', (batch ?? []) as InputRow[], fixtures, table)
 const RANKS = { broken: 0, accepted: 1, holds: 2, none: 3 } as const
@@ -25,6 +29,7 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
 
 <template>
   <section aria-label="Bulk proof">
+    <ErrorNote v-if="settings.error" :error="settings.error.report" />
     <GrowthChart v-if="growth && growth.points.length > 1" :growth="growth" />
     <article v-for="{ property, verdict, mark } in all" :key="property" class="line-t">
       <h3>
@@ -40,6 +45,19 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
           <v-btn size="small" variant="outlined" color="primary" @click="openBatch(verdict)">Open as a rehearsal</v-btn>
           <CopyJson class="copy" :value="verdict.batch" />
         </template>
+        <ReasonForm
+          v-if="mark === 'broken' && line.hook"
+          word="Accept"
+          :label="`Reason to accept ${property}`"
+          :busy="settings.busy"
+          @accept="(reason) => settings.except(line.hook!, 'accepts', property, reason)"
+        />
+        <v-btn
+          v-else-if="mark === 'accepted' && line.hook"
+          :disabled="settings.busy"
+          @click="settings.except(line.hook, 'accepts', property, null)"
+          >Remove exception</v-btn
+        >
         <p class="quiet small">
           {{ verdict.rows.toLocaleString('en') }} rows saved, using
           {{ verdict.fixtures ? `the fixture set ${verdict.fixtures}` : 'records generated from the schema'

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { mistakeName, type InputRow, type MutantResult } from '@patient-hook/contract'
 import { computed } from 'vue'
-import CopyJson from '../../components/CopyJson.vue'
+import ErrorNote from '../../components/ErrorNote.vue'
+import ReasonForm from '../../components/ReasonForm.vue'
+import { usePluginSettings } from '../../stores/plugin-settings'
 import { isMissed } from './proofs'
 
 /** Mutations in the chosen hook: those that no test noticed, each with a batch that shows it; the others counted. */
 const props = defineProps<{ results: readonly MutantResult[] }>()
+const settings = usePluginSettings()
 const emit = defineEmits<{
   rehearse: [rows: InputRow[], fixtures: string | null, table: string]
   line: [file: string, line: number]
@@ -26,6 +29,7 @@ const rehearse = ({ batch, fixtures }: MutantResult) =>
         {{ stopped.length }} stopped
       </span>
     </h3>
+    <ErrorNote v-if="settings.error" :error="settings.error.report" />
     <p v-if="stopped[0]?.by" class="quiet small">Stopped: {{ stopped[0].by }}</p>
     <article v-for="(each, at) in missed" :key="at">
       <p>
@@ -39,12 +43,16 @@ const rehearse = ({ batch, fixtures }: MutantResult) =>
       <p v-if="each.reason" class="small">{{ each.reason }}</p>
       <p class="small copper">{{ each.shows }}</p>
       <v-btn v-if="each.batch?.length" variant="outlined" color="primary" @click="rehearse(each)">Open as a rehearsal</v-btn>
-      <CopyJson
+      <ReasonForm
         v-if="isMissed(each)"
-        class="name"
-        :value="{ misses: { [mistakeName(each)]: '' } }"
-        word="Copy an entry for plugin.json that excuses this mutation"
+        word="Excuse"
+        label="Reason why no test need catch it"
+        :busy="settings.busy"
+        @accept="(reason) => settings.except(each.hook, 'misses', mistakeName(each), reason)"
       />
+      <v-btn v-else :disabled="settings.busy" @click="settings.except(each.hook, 'misses', mistakeName(each), null)"
+        >Remove exception</v-btn
+      >
     </article>
   </section>
 </template>
@@ -62,9 +70,6 @@ h3 .small {
 }
 article {
   padding: 6px 0;
-}
-.name {
-  margin-left: 8px;
 }
 .link {
   color: rgb(var(--v-theme-primary));

@@ -1,26 +1,44 @@
 <script setup lang="ts">
-import type { HistoryEntry, Value } from '@patient-hook/contract'
+import type { HistoryEntry, Table, Value } from '@patient-hook/contract'
+import MomentText from '../../components/MomentText.vue'
 import { show } from '../../lib/text'
+import { ICONS } from '../../theme/icons'
 
-/** Every kept change of a record, the newest first. */
-defineProps<{ entries: readonly HistoryEntry[] }>()
+/** Every committed change of a record as a timeline, the newest first. */
+const props = defineProps<{ entries: readonly HistoryEntry[]; table: Table }>()
 const emit = defineEmits<{ why: [field: string] }>()
+
 /** Fields that got another name with their table. */
 const renamed = (entry: HistoryEntry) =>
   entry.patch.flatMap(({ op, from, path }) => (op === 'move' ? [`${from!.slice(1)} renamed to ${path.slice(1)}`] : []))
-const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
+const labelOf = (field: string) => props.table.fields.find(({ name }) => name === field)?.label ?? field
+const EVENTS: Record<string, { word: string; icon: string; color: string }> = {
+  create: { word: 'created', icon: ICONS.add, color: 'success' },
+  update: { word: 'changed', icon: ICONS.write, color: 'primary' },
+  delete: { word: 'removed', icon: ICONS.close, color: 'error' },
+  model: { word: 'table changed', icon: ICONS.model, color: 'secondary' },
+}
+const eventOf = (entry: HistoryEntry) => EVENTS[entry.event] ?? { word: entry.event, icon: ICONS.write, color: 'primary' }
 </script>
 
 <template>
-  <section>
+  <section aria-label="History">
     <h3>History</h3>
     <p v-if="entries.length === 0" class="quiet small">No changes since this record was imported.</p>
-    <ol>
-      <li v-for="entry in [...entries].reverse()" :key="`${entry.save}-${entry.depth}`" class="line-t">
+    <v-timeline v-else side="end" density="compact" align="start" truncate-line="both" class="times">
+      <v-timeline-item
+        v-for="entry in [...entries].reverse()"
+        :key="`${entry.save}-${entry.depth}`"
+        size="22"
+        :icon="eventOf(entry).icon"
+        :dot-color="eventOf(entry).color"
+        icon-color="surface"
+        width="100%"
+      >
         <div class="small">
-          <strong>{{ entry.event === 'model' ? 'the table was changed' : entry.event }}</strong> by {{ entry.user }}
+          <strong>{{ eventOf(entry).word }}</strong> by {{ entry.user }}
           <span class="quiet"
-            >{{ when(entry.at) }} ·
+            ><MomentText :at="entry.at" /> ·
             <router-link class="link" :to="{ name: 'saves', params: { id: String(entry.save) } }"
               >save {{ entry.save }}</router-link
             ><template v-if="entry.depth"> · ripple, depth {{ entry.depth }}</template>
@@ -32,16 +50,16 @@ const when = (at: string) => `${at.slice(0, 16).replace('T', ' ')} UTC`
         </div>
         <div v-for="each in renamed(entry)" :key="each" class="small">{{ each }}</div>
         <div v-for="change in entry.changes" :key="change.field" class="change small">
-          <v-btn class="link mono field" title="Why this value?" @click="emit('why', change.field)">
-            {{ change.field }}
+          <v-btn class="link field" :title="`Why this value of ${change.field}?`" @click="emit('why', change.field)">
+            {{ labelOf(change.field) }}
           </v-btn>
           <span
             ><s class="quiet">{{ show(change.from as Value) }}</s> → {{ show(change.to as Value) }}</span
           >
           <span class="quiet">{{ change.by }}</span>
         </div>
-      </li>
-    </ol>
+      </v-timeline-item>
+    </v-timeline>
   </section>
 </template>
 
@@ -50,19 +68,19 @@ h3 {
   font-size: 13px;
   margin: 14px 0 4px;
 }
-ol {
-  list-style: none;
-}
-li {
-  padding: 5px 0;
+.times {
+  /* Nothing is on the other side of the line. */
+  grid-template-columns: 0 min-content minmax(0, 1fr);
 }
 .field {
+  justify-content: start;
   text-align: left;
 }
 .change {
   display: grid;
   grid-template-columns: 130px 1fr auto;
   gap: 8px;
+  align-items: baseline;
   overflow-wrap: anywhere;
 }
 </style>

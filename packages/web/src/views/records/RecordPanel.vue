@@ -11,6 +11,7 @@ import { ApiError, api, type TriedGround } from '../../lib/api'
 import { useProject } from '../../stores/project'
 import { changedSince, draftKey, useRecordDrafts, type ChangedSince } from '../../stores/record-drafts'
 import { removalWords } from '../../lib/effect-words'
+import { useTitles } from '../../lib/use-titles'
 import HistoryList from './HistoryList.vue'
 import WhyPanel from './WhyPanel.vue'
 
@@ -34,6 +35,8 @@ const document = useDocument(ground)
 const { rows, inputs } = document
 const head = computed(() => rows.value[0])
 const error = shallowRef<ErrorReport | null>(null)
+const { titleOf } = useTitles()
+const title = computed(() => titleOf(props.table.name, props.id, head.value?.stored?.record ?? null))
 const preview = shallowRef<SaveOutcome | null>(null)
 const saving = ref(false)
 const fail = (thrown: unknown) => {
@@ -126,7 +129,11 @@ watchDebounced(
   { debounce: 200 },
 )
 
-const refusals = computed<ErrorReport[]>(() => (error.value ? (error.value.refusals ?? [error.value]) : []).map(asShown))
+/** Refusals of the last try to save; before it those of the preview, but for what is still to be filled in. */
+const refusals = computed<ErrorReport[]>(() => {
+  if (error.value) return (error.value.refusals ?? [error.value]).map(asShown)
+  return (preview.value?.refusals ?? []).filter(({ code, field }) => code !== 'check/required' && field).map(asShown)
+})
 const outcomes = computed(() => (preview.value?.rows ?? []).map(asShown))
 /** What is at no field of the form. */
 const elsewhere = computed(() =>
@@ -175,7 +182,7 @@ watch(inputs, (after, before) => {
 <template>
   <form class="panel column" @submit.prevent="save" @keydown.ctrl.enter.prevent="save">
     <header class="row line-b">
-      <strong>{{ table.label }} {{ id ?? '(new)' }}</strong>
+      <strong>{{ title }}</strong>
       <span v-if="changed.length > 1" class="quiet small">{{ changed.length }} records in one save</span>
       <span class="fill" />
       <v-btn type="button" @click="emit('close')">Close</v-btn>
@@ -185,7 +192,7 @@ watch(inputs, (after, before) => {
         type="submit"
         :disabled="!canSave"
         :busy="saving"
-        >{{ head?.mode === 'remove' ? `Remove ${table.name} ${id}` : 'Save' }}</BusyButton
+        >{{ head?.mode === 'remove' ? `Remove ${title}` : 'Save' }}</BusyButton
       >
     </header>
     <ErrorNote v-if="elsewhere" :error="elsewhere" />
@@ -205,7 +212,7 @@ watch(inputs, (after, before) => {
       Your changes are kept in the form.
     </div>
     <div v-if="preview && head?.mode === 'remove' && !warning" class="warning small" role="status">
-      {{ table.label }} {{ id }} will be removed. {{ removalWords(preview) }}
+      {{ title }} will be removed. {{ removalWords(preview) }}
     </div>
     <div v-if="warning" class="warning small"><ValueMark kind="refused" /> would be refused: {{ warning.message }}</div>
     <div class="scroll fill">
@@ -217,7 +224,13 @@ watch(inputs, (after, before) => {
         :ground="ground"
         @failed="(failure) => (error = failure)"
       />
-      <HistoryList v-if="head?.stored" class="history" :entries="head.stored.history" @why="(field) => emit('why', field)" />
+      <HistoryList
+        :table="table"
+        v-if="head?.stored"
+        class="history"
+        :entries="head.stored.history"
+        @why="(field) => emit('why', field)"
+      />
     </div>
   </form>
 </template>

@@ -3,9 +3,10 @@ import type { Table, WhySource, WhyStep } from '@patient-hook/contract'
 import { shallowRef, watch } from 'vue'
 import ErrorNote from '../../components/ErrorNote.vue'
 import { api } from '../../lib/api'
-import { show, timeWord } from '../../lib/text'
+import { show } from '../../lib/text'
 import { useAttempt } from '../../lib/use-attempt'
 import { useProject } from '../../stores/project'
+import MomentText from '../../components/MomentText.vue'
 
 /** Why a field holds what it holds, back to what somebody typed. */
 const props = defineProps<{ table: Table; id: number; field: string }>()
@@ -68,7 +69,8 @@ const isNext = (at: number, source: WhySource) => {
               in
               <router-link class="link" :to="{ name: 'saves', params: { id: String(step.save) } }"
                 >save {{ step.save }}</router-link
-              >, {{ timeWord(step.at!) }}{{ step.depth > 0 ? `, a ripple ${step.depth} deep` : '' }}; it was {{ show(step.from) }}
+              >, <MomentText :at="step.at!" />{{ step.depth > 0 ? `, a ripple ${step.depth} deep` : '' }}; it was
+              {{ show(step.from) }}
               <router-link class="link" :to="{ name: 'rehearse', query: { on: `before-${step.save}` } }"
                 >rehearse</router-link
               ></span

@@ -12,6 +12,7 @@ import { useDrafts } from '../../stores/drafts'
 import { useProject } from '../../stores/project'
 import FoldBox from '../../components/FoldBox.vue'
 import PlainTable from '../../components/grid/PlainTable.vue'
+import MomentText from '../../components/MomentText.vue'
 
 /** Saves that were kept, run again with the working copy: what would have come out differently, by field and hook. */
 const emit = defineEmits<{ open: [save: number]; hook: [name: string] }>()
@@ -84,7 +85,7 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
             <tr v-for="({ save, difference }, index) in group.members.slice(0, MOST)" :key="index">
               <td>
                 <v-btn class="link" @click="emit('open', save.save)">save {{ save.save }}</v-btn>
-                <span class="quiet small"> {{ save.at.slice(0, 16).replace('T', ' ') }} {{ save.user }}</span>
+                <span class="quiet small"> <MomentText :at="save.at" /> {{ save.user }}</span>
               </td>
               <td class="mono">{{ where(difference) }}</td>
               <td>{{ word(difference.then) }}</td>
@@ -112,7 +113,7 @@ const where = (difference: Difference) => (difference.kind === 'message' ? '' : 
           <tr v-for="save in stopped.slice(0, 200)" :key="save.save">
             <td>
               <v-btn class="link" @click="emit('open', save.save)">save {{ save.save }}</v-btn>
-              <span class="quiet small"> {{ save.at.slice(0, 16).replace('T', ' ') }} {{ save.user }}</span>
+              <span class="quiet small"> <MomentText :at="save.at" /> {{ save.user }}</span>
             </td>
             <td class="refused">{{ save.outcome === 'refused' ? 'be refused' : 'fail' }}</td>
             <td>

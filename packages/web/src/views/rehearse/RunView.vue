@@ -13,6 +13,7 @@ import { lineValues } from '../../lib/line-values'
 import { refusedAt, type Station } from '../../lib/path-counts'
 import { groupVerdicts } from '../../lib/run/verdict-groups'
 import { isSet, show } from '../../lib/text'
+import { useTitles } from '../../lib/use-titles'
 import { useProject } from '../../stores/project'
 import FoundRecords from './FoundRecords.vue'
 import PlainTable from '../../components/grid/PlainTable.vue'
@@ -21,6 +22,8 @@ import PlainTable from '../../components/grid/PlainTable.vue'
 const props = defineProps<{ run: Rehearsal; station: Station | null; ground: TriedGround }>()
 const emit = defineEmits<{ place: [place: Place]; hook: [hook: string] }>()
 const project = useProject()
+const { titleOfRow, titlesAmong } = useTitles()
+const titleAmong = computed(() => titlesAmong(props.run.rows))
 
 const moment = (hook: string) => project.hook(hook)?.moment
 const shows = (...stations: Station[]) => props.station === null || stations.includes(props.station)
@@ -72,7 +75,7 @@ const COLUMNS: GridColumn[] = [
 ]
 function textAt(index: number, key: string): string {
   const { row, change } = lines.value[index]!
-  if (key === 'record') return `${row.table} ${row.id}`
+  if (key === 'record') return titleOfRow(row)
   if (!change) return key === 'field' ? 'no changes' : ''
   return key === 'field' ? change.field : key === 'by' ? change.by : show(key === 'was' ? change.from : change.to)
 }
@@ -95,7 +98,7 @@ const bars = computed(() =>
 const ids = (all: readonly { table: string; id: number }[]) =>
   all
     .slice(0, 8)
-    .map((each) => `${each.table} ${each.id}`)
+    .map((each) => titleAmong.value(each.table, each.id))
     .join(', ') + (all.length > 8 ? ` and ${all.length - 8} more` : '')
 </script>
 
@@ -208,7 +211,8 @@ const ids = (all: readonly { table: string; id: number }[]) =>
     <section v-if="run.logs.length" aria-label="Log lines">
       <h3>Log</h3>
       <p v-for="(each, index) in run.logs.slice(0, 200)" :key="index">
-        <span class="quiet small">{{ each.hook }} {{ each.table }} {{ each.id }}</span> <span class="mono">{{ each.text }}</span>
+        <span class="quiet small">{{ each.hook }} {{ titleAmong(each.table, each.id) }}</span>
+        <span class="mono">{{ each.text }}</span>
       </p>
     </section>
     <section v-if="shows('commit')" aria-label="Spent">

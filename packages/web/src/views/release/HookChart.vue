@@ -4,6 +4,7 @@ import { BarElement, CategoryScale, Chart, Legend, LinearScale, Tooltip, type Ch
 import { computed } from 'vue'
 import { Bar } from 'vue-chartjs'
 import { useTheme } from 'vuetify'
+import { hoursUpTo, hourWord } from '../operations/saves/words'
 
 /** Rows that a hook ran for, refused and failed on, hour by hour. */
 Chart.register(BarElement, CategoryScale, LinearScale, Tooltip, Legend)
@@ -12,21 +13,14 @@ const props = defineProps<{ hours: readonly HookHour[]; span: number }>()
 const theme = useTheme()
 const colors = computed(() => theme.current.value.colors)
 
-/** The beginnings of all hours up to this one; text of ISO dates has the order of time. */
-const beginnings = computed(() => {
-  const now = Date.now()
-  return Array.from(
-    { length: props.span },
-    (_, index) => `${new Date(now - (props.span - 1 - index) * 3_600_000).toISOString().slice(0, 13)}:00:00.000Z`,
-  )
-})
+const beginnings = computed(() => hoursUpTo(Date.now(), props.span))
 const SERIES = [
   { what: 'ran', word: 'rows it ran for', color: 'primary' },
   { what: 'refused', word: 'refused', color: 'copper' },
   { what: 'failed', word: 'failed', color: 'error' },
 ] as const
 const data = computed<ChartData<'bar', number[]>>(() => ({
-  labels: beginnings.value.map((hour) => hour.slice(11, 16)),
+  labels: beginnings.value.map(hourWord),
   datasets: SERIES.map(({ what, word, color }) => ({
     label: word,
     data: beginnings.value.map((hour) =>
@@ -45,7 +39,7 @@ const options = computed<ChartOptions<'bar'>>(() => {
       x: {
         ticks: { color: ink, maxRotation: 0 },
         grid: { display: false },
-        title: { display: true, text: 'hour (UTC)', color: ink },
+        title: { display: true, text: 'hour', color: ink },
       },
       y: { beginAtZero: true, ticks: { color: ink, precision: 0 }, grid: { color: line } },
     },

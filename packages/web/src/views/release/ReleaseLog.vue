@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { timeWord } from '../../lib/text'
 import type { ReleaseEntry } from '@patient-hook/contract'
 import EmptyState from '../../components/EmptyState.vue'
 import PlainTable from '../../components/grid/PlainTable.vue'
+import MomentText from '../../components/MomentText.vue'
 
 /** Activity with releases and switches, newest first. */
 defineProps<{ entries: readonly ReleaseEntry[] }>()
@@ -25,7 +25,7 @@ defineProps<{ entries: readonly ReleaseEntry[] }>()
       </thead>
       <tbody>
         <tr v-for="(entry, index) in entries" :key="index">
-          <td class="quiet">{{ timeWord(entry.at) }}</td>
+          <td class="quiet"><MomentText :at="entry.at" /></td>
           <td>{{ entry.user }}</td>
           <td>
             <strong>{{ entry.what }}</strong>

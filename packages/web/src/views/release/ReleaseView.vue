@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { timeWord } from '../../lib/text'
 import { Pane } from 'splitpanes'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
@@ -15,6 +14,7 @@ import PluginPlace from './PluginPlace.vue'
 import ReleaseLog from './ReleaseLog.vue'
 import VersionList from './VersionList.vue'
 import WorkingCopy from './WorkingCopy.vue'
+import MomentText from '../../components/MomentText.vue'
 
 /** From the working copy to live: the differences, the problems with it, audience, and the way back. */
 const releases = useReleases()
@@ -58,7 +58,7 @@ watch(
           <header class="head line-b">
             <h2>{{ chosen.plugin }}</h2>
             <span v-if="live" data-test="live">
-              <strong>{{ live.version }}</strong> is live since {{ timeWord(live.everyoneAt ?? live.at) }}
+              <strong>{{ live.version }}</strong> is live since <MomentText :at="live.everyoneAt ?? live.at" />
               <span v-if="live.textOf" class="quiet">(the text of {{ live.textOf }})</span>
             </span>
             <span v-else class="quiet">not released</span>

@@ -2,12 +2,12 @@
 import type { PluginReleases, ReleaseInfo, TextChanges } from '@patient-hook/contract'
 import { computed, shallowRef, watch } from 'vue'
 import { api } from '../../lib/api'
-import { timeWord } from '../../lib/text'
 import { useProject } from '../../stores/project'
 import { useReleases } from '../../stores/releases'
 import FileDiffs from './FileDiffs.vue'
 import { audienceWord, gateWord, titleOf } from './words'
 import PlainTable from '../../components/grid/PlainTable.vue'
+import MomentText from '../../components/MomentText.vue'
 
 /** Every version of a plugin, newest first, with audience; two of them side by side. */
 const props = defineProps<{ plugin: PluginReleases }>()
@@ -93,7 +93,7 @@ const versionOf = (id: number | null) => props.plugin.releases.find((each) => ea
               </span>
             </td>
             <td v-else>{{ audienceWord(release, isLive(release)) }}</td>
-            <td class="quiet">{{ timeWord(release.at) }}</td>
+            <td class="quiet"><MomentText :at="release.at" /></td>
             <td class="quiet" :title="titleOf(project.info?.users ?? [], release.user)">{{ release.user }}</td>
             <td :title="release.reason ?? ''" :class="{ refused: release.gate.some(({ holds }) => !holds) }">
               {{ gateWord(release) }}

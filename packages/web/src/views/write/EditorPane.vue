@@ -2,7 +2,7 @@
 import type { HookInfo, Sheet, Table } from '@patient-hook/contract'
 import type { DefinitionPart, Target } from '@patient-hook/core/language'
 import { useLocalStorage } from '@vueuse/core'
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, toRef, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import CodeEditor, { type LineMark } from '../../components/CodeEditor.vue'
 import BusyButton from '../../components/BusyButton.vue'
@@ -22,6 +22,7 @@ import FilePlace from './FilePlace.vue'
 import FileTabs from './FileTabs.vue'
 import FindingStrip from './FindingStrip.vue'
 import LiveMark from './LiveMark.vue'
+import { useLiveText } from './use-live-text'
 import { useWrite } from './write-state'
 
 /** The code of a hook and of what belongs to it, with what is known of each line. */
@@ -114,6 +115,10 @@ watch(() => props.hook.file, readOutline, { immediate: true })
 const outline = computed(() => hooks.outlineOf(props.hook.file))
 const reading = computed(() => !hooks.isRead(props.hook.file))
 const values = computed(() => (props.sheet && loaded.value ? lineValues(props.sheet.lines, loaded.value, props.hook.name) : []))
+const liveText = useLiveText(
+  toRef(() => props.hook.plugin),
+  loaded,
+)
 const proofs = useProofs()
 /** Of the open file, where unit tests have run on the code as it stands. */
 const covered = computed(
@@ -188,6 +193,7 @@ defineExpose({ show })
         :marks="marks"
         :values="values"
         :coverage="coverage"
+        :live="liveText()"
         :chosen-line="chosenLine"
         :extensions="support"
         @change="drafts.write"

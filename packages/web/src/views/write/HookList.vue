@@ -3,16 +3,15 @@ import type { HookInfo, Table } from '@patient-hook/contract'
 import { computed, ref, useTemplateRef } from 'vue'
 import { contains } from '../../lib/natural'
 import { useChosenInSight } from '../../lib/use-chosen-in-sight'
-import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
 import { useProject } from '../../stores/project'
 import { ICONS } from '../../theme/icons'
-import NewHook from './NewHook.vue'
+import { useHookBadges } from './use-hook-badges'
+import NewHook from './new-hook/NewHook.vue'
 
 /** The hooks of each table, in save-path order. */
 const props = defineProps<{ chosen: string | null; ran: Record<string, number> }>()
 const project = useProject()
-const drafts = useDrafts()
 const hooks = useHooks()
 const making = ref(false)
 const typed = ref('')
@@ -41,21 +40,18 @@ const folded = ref<Record<string, boolean>>({})
 const isOpen = (table: string): boolean =>
   typed.value !== '' || !(folded.value[table] ?? (hooks.all.length > MANY && table !== current.value?.table))
 const fold = (table: string) => (folded.value = { ...folded.value, [table]: isOpen(table) })
-const stateWord = (hook: HookInfo) =>
-  hook.state.state === 'pilot' ? `pilot: ${hook.state.users.join(', ')}` : hook.state.state === 'off' ? 'off' : ''
+const badgesOf = useHookBadges()
 </script>
 
 <template>
   <nav ref="list" class="list scroll" aria-label="Hooks">
+    <v-btn class="make" variant="outlined" color="primary" :prepend-icon="ICONS.add" @click="making = true">New hook</v-btn>
     <NewHook
       v-if="making"
+      v-model="making"
       :table="current?.table ?? project.tables[0]?.name ?? ''"
       :plugin="current?.plugin ?? project.info?.plugins[0]?.name ?? ''"
-      @done="making = false"
     />
-    <v-btn v-else class="make" variant="outlined" color="primary" :prepend-icon="ICONS.add" @click="making = true"
-      >New hook</v-btn
-    >
     <v-text-field type="search" v-model="typed" class="find" placeholder="Hook or table" aria-label="Filter the hooks" />
     <p v-if="typed && groups.length === 0" class="quiet none">No hook or table matches.</p>
     <section v-for="group in groups" :key="group.table.name">
@@ -76,9 +72,17 @@ const stateWord = (hook: HookInfo) =>
           >
             <span class="name">{{ hook.name }}</span>
             <span v-if="hooks.isNew(hook.name)" class="copper small">new</span>
-            <span v-if="drafts.hasEdits(hook.file)" title="Unsaved changes" aria-label="changed">●</span>
+            <v-icon
+              v-for="badge in badgesOf(hook)"
+              :key="badge.says"
+              :icon="badge.icon"
+              :color="badge.color"
+              :title="badge.says"
+              :aria-label="badge.says"
+              role="img"
+              size="15"
+            />
             <span v-if="ran[hook.name]" class="copper small" :title="`ran for ${ran[hook.name]} rows`">{{ ran[hook.name] }}</span>
-            <span v-if="stateWord(hook)" class="state small">{{ stateWord(hook) }}</span>
           </router-link>
         </li>
       </ol>
@@ -143,11 +147,5 @@ a {
 }
 .name {
   overflow-wrap: anywhere;
-}
-.state {
-  border: 1px solid rgb(var(--v-theme-line));
-  border-radius: 3px;
-  padding: 0 4px;
-  font-weight: 400;
 }
 </style>

@@ -7,6 +7,7 @@ import TypedOver from '../../components/TypedOver.vue'
 import ValueMark from '../../components/ValueMark.vue'
 import type { CellAt } from '../../lib/cell-keys'
 import { isSet, show } from '../../lib/text'
+import { useTitles } from '../../lib/use-titles'
 import { wroteOn } from './written'
 
 /** The records that effects changed, one line for each value. */
@@ -21,10 +22,11 @@ const COLUMNS: GridColumn[] = [
   { key: 'now', title: 'now' },
   { key: 'by', title: 'by' },
 ]
+const { titleOfRow } = useTitles()
 const lines = computed(() => props.ripples.flatMap((row) => row.changes.map((change) => ({ row, change }))))
 function textAt(index: number, key: string): string {
   const { row, change } = lines.value[index]!
-  if (key === 'record') return `${row.table} ${row.id}`
+  if (key === 'record') return titleOfRow(row)
   if (key === 'depth') return String(row.depth)
   return key === 'field' ? change.field : key === 'by' ? change.by : show(key === 'was' ? change.from : change.to)
 }

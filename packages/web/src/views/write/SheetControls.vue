@@ -3,7 +3,12 @@ import type { Table } from '@patient-hook/contract'
 import { useProject } from '../../stores/project'
 import type { Scenario } from './use-sheet'
 
-defineProps<{ table: Table; ms: number | null }>()
+defineProps<{
+  table: Table
+  ms: number | null
+  /** Another panel than the sheet is shown. */
+  bare: boolean
+}>()
 const scenario = defineModel<Scenario>({ required: true })
 const project = useProject()
 const EVENTS = [
@@ -16,33 +21,35 @@ const EVENTS = [
 <template>
   <div class="controls line-b small">
     <slot name="before" />
-    <v-select
-      prefix="Rows:"
-      aria-label="Rows of"
-      v-model="scenario.fixtures"
-      :items="[
-        ...(project.info?.fixtures ?? []).map((set) => ({
-          value: set.name,
-          title: `${set.name} (${set.tables[table.name] ?? 0})`,
-        })),
-        { value: null, title: 'the live records' },
-      ]"
-    />
-    <v-select
-      prefix="Saved:"
-      aria-label="Saved"
-      v-model="scenario.event"
-      :items="EVENTS.map((event) => ({ value: event.value, title: event.word }))"
-    />
-    <v-select
-      v-if="scenario.event === 'update'"
-      prefix="Field:"
-      aria-label="Changed field"
-      v-model="scenario.field"
-      :items="table.fields.map((field) => ({ value: field.name, title: field.label }))"
-    />
+    <template v-if="!bare">
+      <v-select
+        prefix="Rows:"
+        aria-label="Rows of"
+        v-model="scenario.fixtures"
+        :items="[
+          ...(project.info?.fixtures ?? []).map((set) => ({
+            value: set.name,
+            title: `${set.name} (${set.tables[table.name] ?? 0})`,
+          })),
+          { value: null, title: 'the live records' },
+        ]"
+      />
+      <v-select
+        prefix="Saved:"
+        aria-label="Saved"
+        v-model="scenario.event"
+        :items="EVENTS.map((event) => ({ value: event.value, title: event.word }))"
+      />
+      <v-select
+        v-if="scenario.event === 'update'"
+        prefix="Field:"
+        aria-label="Changed field"
+        v-model="scenario.field"
+        :items="table.fields.map((field) => ({ value: field.name, title: field.label }))"
+      />
+    </template>
     <span class="fill" />
-    <span v-if="ms !== null" class="quiet">{{ ms }} ms</span>
+    <span v-if="ms !== null && !bare" class="quiet">{{ ms }} ms</span>
     <slot />
   </div>
 </template>

@@ -18,6 +18,8 @@ import EffectSheet from './EffectSheet.vue'
 import HookList from './HookList.vue'
 import SheetControls from './SheetControls.vue'
 import TestPanel from './TestPanel.vue'
+import ProblemsPanel from './problems/ProblemsPanel.vue'
+import SearchPanel from './search/SearchPanel.vue'
 import TryFunction from './try/TryFunction.vue'
 import { provideWrite } from './write-state'
 
@@ -95,8 +97,22 @@ function goToPlace(place: Place): void {
 /** No sheet yet, and nothing that is in its way. */
 const waiting = computed(() => !error.value && (!sheet.value || sheet.value.table !== table.value?.name))
 const reading = computed(() => hook.value !== undefined && !hooks.isRead(hook.value.file))
-const PANELS = { sheet: 'Effect sheet', tests: 'Tests', function: 'Try function' } as const
+const PANELS = {
+  sheet: 'Effects',
+  tests: 'Tests',
+  problems: 'Problems',
+  search: 'Search',
+  function: 'Try function',
+} as const
 const panel = ref<keyof typeof PANELS>('sheet')
+/** An address may ask for a search in the code. */
+watch(
+  () => route.query['search'],
+  (text) => {
+    if (typeof text === 'string') panel.value = 'search'
+  },
+  { immediate: true },
+)
 async function runTests(): Promise<void> {
   panel.value = 'tests'
   await tests.run(plugin.value?.tests ?? [], hook.value ? [hook.value.file] : [])
@@ -121,7 +137,7 @@ useEventListener('beforeunload', (event) => {
           >Choose a hook on the left, or create one.</EmptyState
         >
         <SplitBox v-else horizontal>
-          <Pane :size="58" :min-size="20" class="column">
+          <Pane :size="61" :min-size="20" class="column">
             <EditorPane
               ref="pane"
               :hook="hook"
@@ -135,8 +151,8 @@ useEventListener('beforeunload', (event) => {
               @line="(place) => (linePlace = place)"
             />
           </Pane>
-          <Pane :size="42" :min-size="15" class="column">
-            <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null">
+          <Pane :size="39" :min-size="15" class="column">
+            <SheetControls v-model="scenario" :table="table" :ms="sheet?.spent.ms ?? null" :bare="panel !== 'sheet'">
               <template #before><PanelSwitch v-model="panel" :panels="PANELS" label="Below the code" /></template>
               <v-checkbox v-if="panel === 'sheet'" v-model="allFields" label="All fields" />
             </SheetControls>
@@ -160,6 +176,15 @@ useEventListener('beforeunload', (event) => {
                 @place="goToPlace"
               />
             </template>
+            <ProblemsPanel v-else-if="panel === 'problems'" class="fill" :plugin="hook.plugin" @place="goToPlace" />
+            <SearchPanel
+              v-else-if="panel === 'search'"
+              :key="String(route.query['search'])"
+              class="fill"
+              :plugin="hook.plugin"
+              :start="String(route.query['search'] ?? '')"
+              @place="goToPlace"
+            />
             <TryFunction v-else-if="panel === 'function'" class="fill" @place="goToPlace" />
             <template v-else>
               <ErrorNote v-if="tests.error.value" :error="tests.error.value.report" />

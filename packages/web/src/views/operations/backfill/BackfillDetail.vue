@@ -5,11 +5,12 @@ import CopyJson from '../../../components/CopyJson.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
 import { useAttempt } from '../../../lib/use-attempt'
-import { timeWord } from '../../../lib/text'
+import { timeWord } from '../../../lib/times'
 import { useJobs } from '../../../stores/jobs'
 import { useProject } from '../../../stores/project'
 import FigureTable from './FigureTable.vue'
 import { titleOf } from './words'
+import MomentText from '../../../components/MomentText.vue'
 
 /** One backfill: its progress, its results, and its actions. */
 const props = defineProps<{ id: number }>()
@@ -70,7 +71,7 @@ const canUndo = computed(
   <article v-if="backfill" class="parts" aria-label="One backfill">
     <h2>{{ titleOf(backfill) }}</h2>
     <p class="quiet small">
-      backfill {{ backfill.id }}, started {{ timeWord(backfill.at) }} by {{ backfill.user
+      backfill {{ backfill.id }}, started <MomentText :at="backfill.at" /> by {{ backfill.user
       }}{{ backfill.ended ? `, ended ${timeWord(backfill.ended)}` : '' }}
       <CopyJson v-if="backfill.wish" :value="backfill.wish" word="copy the request as JSON" />
     </p>
@@ -98,7 +99,7 @@ const canUndo = computed(
         color="primary"
         :disabled="busy"
         @click="hold('running')"
-        >Go on</v-btn
+        >Resume</v-btn
       >
       <v-btn
         v-if="['running', 'paused', 'failed'].includes(backfill.state)"
@@ -106,7 +107,7 @@ const canUndo = computed(
         variant="outlined"
         :disabled="busy"
         @click="hold('cancelled')"
-        >Stop here</v-btn
+        >Stop</v-btn
       >
       <v-btn v-if="canUndo" size="small" variant="outlined" color="error" :disabled="busy" @click="undo">Undo</v-btn>
       <router-link

@@ -7,9 +7,10 @@ import PanelSwitch from '../../../components/PanelSwitch.vue'
 import { api } from '../../../lib/api'
 import { latestOnly } from '../../../lib/latest'
 import { useAttempt } from '../../../lib/use-attempt'
-import { timeWord } from '../../../lib/text'
+import { timeWord } from '../../../lib/times'
 import OperationsPage from '../OperationsPage.vue'
 import MessageBody from './MessageBody.vue'
+import MomentText from '../../../components/MomentText.vue'
 
 /** Messages that saves sent, on their way out; and what the post room received, as the one they are for would read it. */
 const PAGE = 100
@@ -77,7 +78,7 @@ function stateOf(message: OutboxMessage): string {
               stateOf(message)
             }}</span>
             <span class="quiet"
-              >{{ timeWord(message.at) }},
+              ><MomentText :at="message.at" />,
               <router-link class="link" :to="{ name: 'saves', params: { id: String(message.save) } }"
                 >save {{ message.save }}</router-link
               >, {{ message.hook }}</span
@@ -105,7 +106,7 @@ function stateOf(message: OutboxMessage): string {
           <header class="row small">
             <strong>{{ letter.channel }}</strong>
             <span class="quiet"
-              >{{ timeWord(letter.at) }},
+              ><MomentText :at="letter.at" />,
               <router-link class="link" :to="{ name: 'saves', params: { id: String(letter.save) } }"
                 >save {{ letter.save }}</router-link
               ></span

@@ -17,7 +17,7 @@ import {
 import { computed } from 'vue'
 import { Chart as ChartBox } from 'vue-chartjs'
 import { useTheme } from 'vuetify'
-import { figuresWord, hoursUpTo } from './words'
+import { figuresWord, hoursUpTo, hourWord } from './words'
 
 /** Saves by the hour as columns, their time as lines: the middle one, and the one that only a twentieth takes longer than. */
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, LineController, LineElement, PointElement, Tooltip, Legend)
@@ -52,11 +52,11 @@ const data = computed<ChartData<'bar' | 'line', (number | null)[]>>(() => {
     yAxisID: 'saves',
   })
   return {
-    labels: hours.map((hour) => hour.slice(11, 16)),
+    labels: hours.map(hourWord),
     datasets: [
       line('p50, ms', 'p50', 'info', []),
       line('p95, ms', 'p95', 'copper', [5, 3]),
-      column('kept', 'saves', 'primary'),
+      column('saved', 'saves', 'primary'),
       column('refused or failed', 'notKept', 'error'),
     ],
   }
@@ -71,7 +71,7 @@ const options = computed<ChartOptions<'bar' | 'line'>>(() => {
         stacked: true,
         ticks: { color: ink, maxRotation: 0 },
         grid: { display: false },
-        title: { display: true, text: 'hour (UTC)', color: ink },
+        title: { display: true, text: 'hour', color: ink },
       },
       saves: {
         position: 'left',

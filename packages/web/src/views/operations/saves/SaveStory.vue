@@ -5,12 +5,12 @@ import { useRouter } from 'vue-router'
 import ChangeTable from '../../../components/ChangeTable.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
-import { timeWord } from '../../../lib/text'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useHandover } from '../../../stores/handover'
 import { budgetWord, msWord, NEAR, spentWords, STATES } from './words'
 import UndoSave from './UndoSave.vue'
 import PlainTable from '../../../components/grid/PlainTable.vue'
+import MomentText from '../../../components/MomentText.vue'
 
 /** One save: what it was given, what it wrote, what ran in it and what it cost; and the way to rehearse. */
 const props = defineProps<{ id: string }>()
@@ -55,7 +55,7 @@ const versions = computed(() =>
         <tr>
           <th scope="row">when, who</th>
           <td>
-            {{ timeWord(story.save.at) }}, {{ story.save.user }}
+            <MomentText :at="story.save.at" />, {{ story.save.user }}
             <router-link
               v-if="story.save.job !== null"
               class="link"

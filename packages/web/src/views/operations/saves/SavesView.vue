@@ -7,12 +7,12 @@ import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
 import { latestOnly } from '../../../lib/latest'
 import { useAttempt } from '../../../lib/use-attempt'
-import { timeWord } from '../../../lib/text'
 import { useProject } from '../../../stores/project'
 import OperationsPage from '../OperationsPage.vue'
 import FigurePanel from './FigurePanel.vue'
 import SaveStory from './SaveStory.vue'
 import { keyOf, msWord, NEAR, STATES } from './words'
+import MomentText from '../../../components/MomentText.vue'
 
 /** The log of saves beside how the hooks are doing, or one save. */
 const PAGE = 100
@@ -104,7 +104,7 @@ const isNear = ({ share }: SaveEntry) => (share ?? 0) >= NEAR
               <span class="quiet small">{{ msWord(save.ms) }}</span></span
             >
             <span class="quiet small"
-              >{{ timeWord(save.at) }} {{ save.user }}, {{ save.rows }} {{ save.rows === 1 ? 'row' : 'rows'
+              ><MomentText :at="save.at" /> {{ save.user }}, {{ save.rows }} {{ save.rows === 1 ? 'row' : 'rows'
               }}{{ save.job === null ? '' : `, backfill ${save.job}` }}{{ save.error ? `: ${save.error.message}` : '' }}</span
             >
           </router-link>

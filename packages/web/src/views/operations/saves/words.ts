@@ -1,4 +1,5 @@
 import type { SaveEntry, SaveFigures, Spent } from '@patient-hook/contract'
+import { timeWord } from '../../../lib/times'
 
 /** Saves in words. */
 
@@ -7,7 +8,7 @@ export const keyOf = ({ id, state }: Pick<SaveEntry, 'id' | 'state'>): string =>
   state === 'kept' ? String(id) : `not-kept-${id}`
 
 /** Also for a save that was kept but for some rows. */
-export const STATES: Record<SaveEntry['state'], string> = { kept: 'kept', refused: 'refused', failed: 'failed' }
+export const STATES: Record<SaveEntry['state'], string> = { kept: 'saved', refused: 'refused', failed: 'failed' }
 
 const BUDGET_WORDS: Record<string, string> = {
   queries: 'queries',
@@ -31,6 +32,9 @@ export const NEAR = 0.8
 
 export const msWord = (ms: number | null): string => (ms === null ? '' : ms < 10 ? `${ms.toFixed(1)} ms` : `${Math.round(ms)} ms`)
 
+/** An hour as the axis of a chart shows it, in local time. */
+export const hourWord = (hour: string): string => timeWord(hour).slice(11)
+
 /** The beginnings of all hours up to this one. */
 export function hoursUpTo(now: number, span: number): string[] {
   const beginning = (back: number) => `${new Date(now - back * 3_600_000).toISOString().slice(0, 13)}:00:00.000Z`
@@ -42,5 +46,5 @@ export function figuresWord({ hours }: SaveFigures): string {
   const saves = hours.reduce((sum, hour) => sum + hour.saves, 0)
   const notKept = hours.reduce((sum, hour) => sum + hour.notKept, 0)
   const slowest = Math.max(0, ...hours.map((hour) => hour.p95))
-  return `${saves} saves were kept and ${notKept} not; the slowest hour's p95 was ${msWord(slowest)}.`
+  return `${saves} saves committed, ${notKept} refused or failed. The slowest hour had a p95 of ${msWord(slowest)}.`
 }
