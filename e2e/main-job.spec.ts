@@ -58,11 +58,11 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
     await page.getByRole('link', { name: 'not released' }).click()
     await expect(page.getByLabel('Changed hooks')).toContainText('lot-mass')
     await expect(page.locator('[data-test=diff]')).toContainText('gross - tare + 1000')
-    await page.getByRole('button', { name: 'Release 1.0.1' }).click()
+    await page.getByRole('button', { name: 'Release vault 1.0.1 to everyone' }).click()
     const gate = page.getByRole('list', { name: 'Release checks' })
     await expect(gate).toContainText(/vault\/tests\/.*failed/, { timeout: 120_000 })
     await page.getByLabel('Override reason').fill('the scale shows a kilogram too little')
-    await page.getByRole('button', { name: 'Release 1.0.1' }).click()
+    await page.getByRole('button', { name: 'Release vault 1.0.1 to everyone' }).click()
     await expect(page.locator('[data-test=live]')).toContainText('1.0.1 is live', { timeout: 120_000 })
   })
 

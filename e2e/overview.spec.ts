@@ -49,7 +49,7 @@ test('a new project shows its first steps, and ticks what is done', async ({ pag
     const steps = page.getByRole('list', { name: 'First steps' })
     await expect(steps.getByLabel('to do')).toHaveCount(4)
     await steps.getByRole('link', { name: 'Create a table' }).click()
-    await page.getByRole('button', { name: 'New table' }).click()
+    await page.getByRole('button', { name: 'New table' }).last().click()
     await page.getByRole('button', { name: 'Create table' }).click()
     await expect(page).toHaveURL(/\/model\/new_table$/)
     await page.getByRole('link', { name: 'Overview' }).click()

@@ -40,7 +40,7 @@ test('a hook that was changed is piloted, released, compared and rolled back', a
     const gate = page.getByRole('list', { name: 'Release checks' })
     await expect(gate.locator('.holds, .broken')).toHaveCount(6, { timeout: 180_000 })
     await expect(gate).toContainText('a copied lot is marked')
-    await expect(page.getByRole('button', { name: 'Release 1.0.1' })).toBeDisabled()
+    await expect(page.getByRole('button', { name: 'Release requests 1.0.1' })).toBeDisabled()
   })
 
   await test.step('with a reason, to one user first', async () => {
@@ -48,7 +48,7 @@ test('a hook that was changed is piloted, released, compared and rolled back', a
     await page.getByLabel('Pilot users first').check()
     await page.getByLabel('Ines Marl, requests desk').check()
     await page.getByLabel('Release note').fill('Says that it is a copy')
-    await page.getByRole('button', { name: 'Release 1.0.1' }).click()
+    await page.getByRole('button', { name: 'Release requests 1.0.1' }).click()
     await expect(page.getByText('1.0.1 is in pilot with ines')).toBeVisible()
     expect(await copied(page, 'ada')).toContain('copied from lot')
     expect(await copied(page, 'ines')).toContain('a copy of')

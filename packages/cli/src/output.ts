@@ -30,7 +30,7 @@ export function errorText(error: ErrorReport): string {
   return all.map((each) => `${describe(each)}\n  ${each.todo}`).join('\n')
 }
 
-const CALLED_WRONGLY: readonly string[] = ['request/bad', 'save/unknown-user', 'save/bad-clock']
+const CALLED_WRONGLY: readonly string[] = ['command/usage', 'request/bad', 'save/unknown-user', 'save/bad-clock']
 
 /** Prints what went wrong and gives the exit code for it. */
 export function failed(error: unknown, json: boolean): number {
@@ -47,7 +47,7 @@ export function failed(error: unknown, json: boolean): number {
 }
 
 /** A wrong call of the command. */
-export const usage = (detail: string): HookError => new HookError('request/bad', { detail })
+export const usage = (detail: string): HookError => new HookError('command/usage', { detail })
 
 /** @param option by which the file was named @throws HookError where it cannot be written */
 export const writeReport = (option: string, file: string, text: string | Uint8Array): void =>

@@ -1,6 +1,6 @@
 import { defineHook } from 'patient-hook'
 
-/** When a lot comes into quarantine, the partners of all open requests that ask for it are reported, each once. */
+/** When a lot comes into quarantine, each partner with an open request for it gets one message. */
 export default defineHook({
   table: 'lot',
   moment: 'after-save',

@@ -2,7 +2,7 @@ import { defineHook } from 'patient-hook'
 
 const RANK = { low: 0, normal: 1, high: 2 }
 
-/** When a request becomes more urgent, the desk is distinguished from what to what. */
+/** When a request becomes more urgent, a message reports the old and the new urgency to the desk. */
 export default defineHook({
   table: 'request',
   moment: 'after-save',

@@ -2,7 +2,7 @@ import { kind } from './kind.js'
 
 /** Errors of a project’s files. */
 export const PROJECT_ERRORS = {
-  'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder.'),
+  'project/missing-file': kind(400, '{file} is missing', 'Add the file, or name another project folder. patient-hook init creates a project.'),
   'project/bad-encoding': kind(400, '{file} cannot be read: {reason}', 'Save the file as UTF-8.'),
   'project/unreadable': kind(400, '{file} cannot be read: {reason}', 'Look whether it may be read, and whether it is a file.'),
   'project/outside': kind(

@@ -15,6 +15,7 @@ export const SERVER_ERRORS = {
     'Give each save its own name, and repeat it only with the same rows.',
   ),
   'access/busy': kind(429, 'too many calls at once: {limit} are answered at a time', 'Wait a second, then ask again.'),
+  'command/usage': kind(400, '{detail}', 'Run the command with --help for its options and examples.'),
   'request/bad': kind(400, '{detail}', 'Correct the request and send it again.'),
   'request/not-found': kind(404, '{detail}', 'Check the address.'),
   'request/forbidden': kind(

@@ -27,6 +27,9 @@ const rules = computed(() =>
         <span v-else-if="result.holds" class="quiet small says">{{ result.detail }}</span>
         <ul v-else class="small">
           <li v-for="line in result.detail.split('\n')" :key="line">{{ line }}</li>
+          <li>
+            <router-link class="link" :to="{ name: 'prove' }">Show the evidence</router-link>
+          </li>
         </ul>
       </div>
     </li>

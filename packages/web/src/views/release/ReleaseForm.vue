@@ -61,6 +61,14 @@ const needsReason = computed(() => against.value.length > 0)
 const ready = computed(
   () => !job.running && (!toSome.value || pilots.value.length > 0) && (!needsReason.value || reason.value.trim() !== ''),
 )
+/** Says what the button will do. */
+const releaseWord = computed(() => {
+  const count = pilots.value.length
+  const audience = toSome.value ? `to ${count} pilot ${count === 1 ? 'user' : 'users'}` : 'to everyone'
+  return `Release ${props.plugin.plugin} ${version.value} ${audience}`
+})
+/** The first release has one version, whatever part goes up. */
+const hasParts = computed(() => new Set(Object.values(props.plugin.next)).size > 1)
 const look = () => looked(() => job.begin(() => api.lookAtGate(props.plugin.plugin, together.value, part.value)))
 const release = () =>
   looked(() =>
@@ -81,13 +89,16 @@ const release = () =>
 
 <template>
   <form class="form scroll" @submit.prevent="release">
-    <v-radio-group v-model="part" label="Version">
+    <v-radio-group v-if="hasParts" v-model="part" label="Version">
       <v-radio v-for="each in [...VERSION_PARTS].reverse()" :key="each" :value="each">
         <template #label>
           <strong>{{ plugin.next[each] }}</strong> <span class="quiet small says">{{ PART_WORDS[each] }}</span>
         </template>
       </v-radio>
     </v-radio-group>
+    <p v-else>
+      First release: version <strong>{{ version }}</strong>
+    </p>
     <v-text-field v-model="note" label="Release note" />
     <v-radio-group v-model="toSome" label="Audience">
       <v-radio :value="false" label="Everyone" />
@@ -124,7 +135,7 @@ const release = () =>
     />
     <div class="row actions">
       <v-btn variant="outlined" color="primary" :disabled="job.running" @click="look">Run release checks</v-btn>
-      <v-btn variant="flat" color="primary" type="submit" :disabled="!ready">Release {{ version }}</v-btn>
+      <v-btn variant="flat" color="primary" type="submit" :disabled="!ready">{{ releaseWord }}</v-btn>
     </div>
     <p class="quiet small">Release runs the checks first if they have not run on this version.</p>
   </form>

@@ -11,6 +11,7 @@ import { useReleases } from '../../stores/releases'
 import HookTable from './HookTable.vue'
 import PluginList from './PluginList.vue'
 import PluginPlace from './PluginPlace.vue'
+import ReleaseOutcome from './ReleaseOutcome.vue'
 import ReleaseLog from './ReleaseLog.vue'
 import VersionList from './VersionList.vue'
 import WorkingCopy from './WorkingCopy.vue'
@@ -33,6 +34,13 @@ const before = computed(() => {
   const text = own.find(({ version }) => version === live.value?.textOf) ?? live.value
   return own.find(({ id, textOf }) => textOf === null && text !== undefined && id < text.id)
 })
+/** What the last release of this plugin came to, as long as the page lives. */
+const released = computed(() =>
+  (releases.job.results ?? [])
+    .flatMap((result) => ('released' in result ? [result.released] : []))
+    // Once something else happened to the plugin, this is no news.
+    .find(({ id }) => id === chosen.value?.releases[0]?.id),
+)
 // A user who changes the working copy: the differences is another.
 watch(() => project.version, releases.load)
 // What came of a release is shown as soon as it is there.
@@ -76,6 +84,12 @@ watch(
               >Roll back to {{ before.version }}</v-btn
             >
           </header>
+          <ReleaseOutcome
+            v-if="released"
+            :key="released.id"
+            :release="released"
+            @show="(which: 'versions' | 'hooks') => (panel = which)"
+          />
           <div class="bar line-b"><PanelSwitch v-model="panel" :panels="PANELS" label="Shown" /></div>
           <WorkingCopy v-if="panel === 'working'" :key="chosen.plugin" :plugin="chosen" />
           <VersionList v-else-if="panel === 'versions'" :key="chosen.plugin" :plugin="chosen" />

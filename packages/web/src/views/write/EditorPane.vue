@@ -223,7 +223,6 @@ defineExpose({ show })
 .bar {
   display: flex;
   align-items: center;
-  flex-wrap: wrap;
   gap: 4px 8px;
   padding: 3px 8px 3px 12px;
   background: rgb(var(--v-theme-surface));
@@ -232,9 +231,16 @@ defineExpose({ show })
   flex-shrink: 0;
 }
 .file {
+  min-width: 0;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+/* In a narrow window the buttons need a second line. */
+@media (max-width: 1000px) {
+  .bar {
+    flex-wrap: wrap;
+  }
 }
 .code {
   display: flex;

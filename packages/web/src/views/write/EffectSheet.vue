@@ -158,7 +158,13 @@ const refusalAt = (line: Line, field: string) => line.refusals.find((each) => ea
 <template>
   <div class="column sheet">
     <EmptyState v-if="sheet.total === 0" :title="`No ${table.label} records here`">
-      Choose another fixture set above, or add rows to this one in Fixture sets.
+      The sheet saves rows of a fixture set or live records, without storing anything. Add some to see the effect of this hook.
+      <template #action>
+        <v-btn variant="outlined" color="primary" :to="{ name: 'records', params: { table: table.name, id: 'new' } }"
+          >Add a record</v-btn
+        >
+        <v-btn :to="{ name: 'fixtures' }">Open fixture sets</v-btn>
+      </template>
     </EmptyState>
     <EmptyState v-else-if="station === 'ripples' && sheet.ripples.length === 0" title="No ripples"
       >No after-save hook had effects for these rows.</EmptyState

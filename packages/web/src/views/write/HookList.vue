@@ -13,7 +13,7 @@ import NewHook from './new-hook/NewHook.vue'
 const props = defineProps<{ chosen: string | null; ran: Record<string, number> }>()
 const project = useProject()
 const hooks = useHooks()
-const making = ref(false)
+const making = defineModel<boolean>('making', { default: false })
 const typed = ref('')
 const list = useTemplateRef<HTMLElement>('list')
 useChosenInSight(list, () => props.chosen)

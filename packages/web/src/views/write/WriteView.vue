@@ -13,6 +13,7 @@ import SplitBox from '../../components/SplitBox.vue'
 import { countPath, type Station } from '../../lib/path-counts'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
+import { useProject } from '../../stores/project'
 import EditorPane from './EditorPane.vue'
 import EffectSheet from './EffectSheet.vue'
 import HookList from './HookList.vue'
@@ -31,6 +32,9 @@ const drafts = useDrafts()
 const hooks = useHooks()
 const { name, hook, table, plugin, tests, sheet: ofSheet } = provideWrite()
 const { scenario, focus, allFields, sheet, error, busy, run } = ofSheet
+const project = useProject()
+/** The form for a new hook is open. */
+const making = ref(false)
 const station = ref<Station | null>(null)
 const counts = computed(() =>
   countPath(
@@ -128,13 +132,23 @@ useEventListener('beforeunload', (event) => {
 
 <template>
   <div class="column view">
-    <PathRibbon v-model="station" :counts="counts" :busy="busy" />
+    <PathRibbon v-if="hook" v-model="station" :counts="counts" :busy="busy" />
     <SplitBox class="fill">
-      <Pane :size="18" :min-size="12"><HookList :chosen="name" :ran="sheet?.ran ?? {}" /></Pane>
+      <Pane :size="18" :min-size="12"><HookList v-model:making="making" :chosen="name" :ran="sheet?.ran ?? {}" /></Pane>
       <Pane :size="82">
         <EmptyState v-if="name && hooks.isComing(name)" :title="`Loading ${name}…`" role="status" />
         <EmptyState v-else-if="!hook || !table" :title="name ? `There is no hook ${name}` : 'No hooks yet'"
-          >Choose a hook on the left, or create one.</EmptyState
+          >{{
+            project.tables.length === 0
+              ? 'A hook belongs to a table. Create a table first.'
+              : 'Choose a hook on the left, or create one from a recipe.'
+          }}
+          <template #action>
+            <v-btn v-if="project.tables.length === 0" variant="flat" color="primary" :to="{ name: 'model' }"
+              >Create a table</v-btn
+            >
+            <v-btn v-else variant="flat" color="primary" @click="making = true">New hook</v-btn>
+          </template></EmptyState
         >
         <SplitBox v-else horizontal>
           <Pane :size="61" :min-size="20" class="column">

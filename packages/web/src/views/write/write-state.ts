@@ -21,7 +21,7 @@ function makeWriteState() {
 
   const name = computed(() => {
     const asked = route.params['hook']
-    return typeof asked === 'string' && asked !== '' ? asked : (project.hooks[0]?.name ?? null)
+    return typeof asked === 'string' && asked !== '' ? asked : (project.hooks[0]?.name ?? hooks.all[0]?.name ?? null)
   })
   const hook = computed(() => (name.value === null ? undefined : hooks.hook(name.value)))
   const table = computed(() => (hook.value ? project.table(hook.value.table) : undefined))

@@ -12,6 +12,8 @@ export const findings: GateRule = {
       .map(({ file, line, message, rule }) => `${file}:${line}: ${message} (${rule})`),
   says: (evidence) => {
     const warnings = (evidence.findings ?? []).filter(({ file, severity }) => severity === 'warning' && isOf(evidence, file))
-    return warnings.length === 0 ? 'no known trap' : `no known trap of level error; ${warnings.length} that warn`
+    return warnings.length === 0
+      ? 'no findings'
+      : `no errors, ${warnings.length} ${warnings.length === 1 ? 'warning' : 'warnings'}`
   },
 }

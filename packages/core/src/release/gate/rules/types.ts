@@ -10,7 +10,7 @@ export const types: GateRule = {
     (evidence.findings ?? [])
       .filter((finding) => isTypeError(finding) && isOf(evidence, finding.file))
       .map(({ file, line, message, rule }) => `${file}:${line}: ${message} (${rule})`),
-  says: () => 'no error of types',
+  says: () => 'no type errors',
 }
 
 const isTypeError = ({ rule, severity }: CodeFinding): boolean => /^TS\d+$/.test(rule) && severity === 'error'

@@ -15,9 +15,11 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import ChangeTable from '../../../components/ChangeTable.vue'
 import FilePick from '../../../components/FilePick.vue'
 import ErrorNote from '../../../components/ErrorNote.vue'
+import IconButton from '../../../components/IconButton.vue'
 import JobLine from '../../../components/JobLine.vue'
 import { api, type CsvFile } from '../../../lib/api'
 import { download } from '../../../lib/download'
+import { importReport, importWord } from '../../../lib/import-report'
 import { placeOf } from '../../../lib/text'
 import { useAttempt } from '../../../lib/use-attempt'
 import { useJob } from '../../../lib/use-job'
@@ -43,6 +45,8 @@ const rehearsed = ref('')
 const keeping = ref(false)
 /** A large file that did not come to its end. */
 const stopped = shallowRef<CsvResult | null>(null)
+/** The import that has just ended. */
+const finished = shallowRef<CsvResult | null>(null)
 const MOST = 8
 
 const asked = computed(() => JSON.stringify([file.value?.text.length, mapping.value, partial.value, project.user]))
@@ -57,6 +61,7 @@ const csvOut = (safe: boolean) =>
     const { name, text } = await api.tableCsv(props.table.name, safe)
     download(name, text, 'text/csv')
   })
+const saveReport = (of: CsvResult) => download(`${props.table.name}-import.csv`, importReport(of), 'text/csv')
 async function choose(chosen: File): Promise<void> {
   close()
   await attempt(async () => {
@@ -93,12 +98,14 @@ watch([running, results], ([isRunning]) => {
   if (kept.save === null && kept.backfill === null) return
   close()
   if (kept.backfill !== null && (kept.error || handled(kept) < kept.rows)) stopped.value = kept
+  else finished.value = kept
   emit('saved')
 })
 /** Rows that were saved or left out. */
 const handled = ({ created, changed, same, refused }: CsvResult): number => created + changed + same + refused
 function close(): void {
   stopped.value = null
+  finished.value = null
   file.value = null
   known.value = null
   error.value = null
@@ -154,6 +161,11 @@ onBeforeUnmount(() => leave(props.table.name))
       >Resume or undo it</router-link
     >
   </p>
+  <p v-if="finished" class="small" role="status">
+    {{ importWord(finished) }}.
+    <v-btn @click="saveReport(finished)">Download report</v-btn>
+    <IconButton :icon="ICONS.close" label="Dismiss" @click="finished = null" />
+  </p>
   <section v-if="file || error" class="panel line-b small" aria-label="Import CSV">
     <ErrorNote v-if="error ?? failed" :error="(error ?? failed)!.report" />
     <template v-if="file && known">
@@ -183,7 +195,7 @@ onBeforeUnmount(() => leave(props.table.name))
         <ChangeTable label="Preview" :records="result.records" :words="['is', 'would be']" rehearsed />
       </div>
     </template>
-    <span class="row">
+    <span class="row buttons">
       <v-btn v-if="file" variant="outlined" color="primary" :disabled="running || !isMapped" @click="rehearse">Preview</v-btn>
       <v-btn
         v-if="file"
@@ -193,6 +205,7 @@ onBeforeUnmount(() => leave(props.table.name))
         @click="keep"
         >Import rows</v-btn
       >
+      <v-btn v-if="result?.refusals.length" @click="saveReport(result)">Download report</v-btn>
       <v-btn @click="close">{{ file ? `Discard ${file.file}` : 'Close' }}</v-btn>
     </span>
   </section>
@@ -212,6 +225,12 @@ onBeforeUnmount(() => leave(props.table.name))
 }
 .panel ul {
   padding-left: 16px;
+}
+.buttons {
+  position: sticky;
+  bottom: -6px;
+  padding: 6px 0;
+  background: rgb(var(--v-theme-background));
 }
 .changes {
   max-height: 220px;
