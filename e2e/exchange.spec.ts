@@ -129,7 +129,7 @@ test('two people at one record lose nothing: the second is shown who changed wha
     rows: [{ table: 'lot', id: 6, values: { handling_notes: 'theirs', bay: 'Z9' } }],
   })
   await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(page.getByText(/handling_notes of lot 6 holds "theirs" now.*ines changed it/).first()).toBeVisible()
+  await expect(page.getByText(/handling_notes of lot 6 is now "theirs".*ines changed it/).first()).toBeVisible()
   await page.getByRole('button', { name: 'Reload record' }).click()
   await expect(bay).toHaveValue('Z9')
   await expect(notes).toHaveValue('mine')

@@ -134,6 +134,6 @@ test('a save is undone by another save, with a preview; a later change is a conf
 
   await ask(page, 'POST', '/saves', { user: 'ines', rows: [{ table: 'site', id: 2, values: { district: 'Elsewhere' } }] })
   await story.getByRole('button', { name: 'Undo save…' }).click()
-  await expect(story.getByText(/holds "Elsewhere" now/)).toBeVisible()
+  await expect(story.getByText(/is now "Elsewhere"/)).toBeVisible()
   await expect(story.getByRole('button', { name: `Undo save ${save}` })).toBeDisabled()
 })

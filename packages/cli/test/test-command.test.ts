@@ -117,7 +117,7 @@ test.each([
   write(path, 'export const late = 1\n')
   const { status, stderr } = run('test', '.')
   rmSync(join(folder, path))
-  expect([status, stderr]).toEqual([1, expect.stringContaining(`${path} stands where nothing reads it`)])
+  expect([status, stderr]).toEqual([1, expect.stringContaining(`${path} is in a place where no file is read`)])
   expect(stderr).toContain(where)
 })
 

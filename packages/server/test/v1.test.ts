@@ -160,7 +160,7 @@ describe('a row that expects', () => {
     expect((await change({ qty: 3 }, { qty: 2 })).status).toBe(201)
     const { status, body } = await change({ name: 'z' }, { name: 'x' })
     expect([status, body.error]).toMatchObject([409, { code: 'save/changed-since', table: 'item', field: 'name' }])
-    expect(body.error!.message).toMatch(/^name of item \d+ holds "y" now, and not "x": ada changed it, \d{4}-/)
+    expect(body.error!.message).toMatch(/^name of item \d+ is now "y", not "x": ada changed it, \d{4}-/)
   })
   test('takes a time in whatever form it is written', async () => {
     const id = (await save({ name: 'timed', at: '2026-03-01T12:00:00+01:00' })).body.records[0]!['id']

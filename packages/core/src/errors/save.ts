@@ -2,39 +2,39 @@ import { kind } from './kind.js'
 
 /** Errors of a save: its rows, what checks and effects refuse, and what it may spend. */
 export const SAVE_ERRORS = {
-  'save/unknown-table': kind(400, 'there is no table {table}{hint}', 'Name a table of the project.'),
-  'save/unknown-field': kind(422, 'table {table} has no field {field}{hint}', "Use the field's name."),
+  'save/unknown-table': kind(400, 'there is no table {table}{hint}', 'Use the name of an existing table.'),
+  'save/unknown-field': kind(422, 'table {table} has no field {field}{hint}', 'Use the name of a field of this table.'),
   'save/wrong-type': kind(422, '{table}.{field} takes {expected}, but got {got}', 'Give a value of that type, or null.'),
-  'save/bad-input': kind(400, '{detail}', 'Fix the input of the save.'),
-  'save/unknown-user': kind(400, 'there is no user {user}{hint}', 'Name a user of project.json.'),
-  'save/bad-clock': kind(
+  'save/bad-input': kind(400, '{detail}', 'Correct the input of the save.'),
+  'save/unknown-user': kind(
     400,
-    '{clock} is not a valid timestamp',
-    'Give date and time as RFC 3339 has them, such as 2026-01-01T12:00:00Z.',
+    'there is no user {user}{hint}',
+    'Use the name of a user in the project settings (project.json).',
   ),
+  'save/bad-clock': kind(400, '{clock} is not a valid timestamp', 'Use RFC 3339, for example 2026-01-01T12:00:00Z.'),
   'save/not-found': kind(
     404,
     '{table} has no record {id}',
-    'Save without an id to create one, or reload: somebody may have removed it.',
+    'Reload, since somebody may have removed it. To create a record, save without an id.',
   ),
   'save/duplicate-row': kind(
     422,
-    '{table} record {id} stands twice in this save (rows {first} and {row})',
-    'Give each record once.',
+    '{table} {id} appears twice in this save (rows {first} and {row})',
+    'Include each record once.',
   ),
   'save/unknown-ref': kind(
     422,
     "{table}.{field} refers to '{ref}', which no row of this save is named",
-    'Give that row the name with as, or fix the ref.',
+    'Set as of that row to this name, or correct the ref.',
   ),
   'save/document-refused': kind(
     422,
-    'not kept, because row {other} of its document is refused',
-    'Fix that row: a document is kept or refused as a whole.',
+    'not saved, because row {other} of its document was refused',
+    'Fix that row. The rows of a document are saved or refused together.',
   ),
   'save/changed-since': kind(
     409,
-    '{field} of {table} {id} holds {got} now, and not {expected}: {why}',
+    '{field} of {table} {id} is now {got}, not {expected}: {why}',
     'Reload the record, then save again.',
   ),
   'check/required': kind(422, '{label} is required', 'Give a value, or let a before-save hook fill it.'),
@@ -44,7 +44,7 @@ export const SAVE_ERRORS = {
     'the pattern of {table}.{field} was tried for longer than {limit} ms and was stopped',
     'The pattern backtracks without end: write it so it can match a text in one way only, such as ^a+$ for ^(a+)+$.',
   ),
-  'check/unique': kind(422, '{label} {value} is taken by {other}', 'Give another value.'),
+  'check/unique': kind(422, '{label} {value} is taken by {other}', 'Use another value.'),
   'check/link': kind(422, '{label}: {target} has no record {value}', 'Choose an existing record, or leave the link empty.'),
   'check/linked': kind(
     422,
@@ -54,12 +54,12 @@ export const SAVE_ERRORS = {
   'effects/conflict': kind(
     422,
     '{table} {id}: {field} is set to {first} by {firstBy} and to {second} by {secondBy} in one batch',
-    'Decide in finish, where all rows are seen at once, so that each record gets one value.',
+    'Ask for the change in finish instead, once per record.',
   ),
   'budget/spent': kind(
     422,
-    'the save passed its budget of {limit} {budget} ({spent} spent){chain}',
-    "Read fewer rows or fields, or ask once for the whole batch; of ripples, let the hook sleep for its own (ripples: 'others'); budgets in project.json set the limit.",
+    'the save exceeded its budget of {limit} {budget} ({spent} spent){chain}',
+    '{advice} The project settings hold the limit.',
   ),
   'budget/stopped': kind(
     422,

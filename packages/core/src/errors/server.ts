@@ -2,19 +2,15 @@ import { kind } from './kind.js'
 
 /** Errors of requests, of who may ask, of jobs, and of the engines behind. */
 export const SERVER_ERRORS = {
-  'access/no-key': kind(404, 'there is no key {key}', 'Load the list of keys again.'),
-  'access/denied': kind(
-    401,
-    '{detail}',
-    'Send a key that is not revoked: Authorization: Bearer KEY. Keys are made in the Release view.',
-  ),
-  'access/not-allowed': kind(403, 'the key {key} may {scope} only', 'Use a key that may save.'),
+  'access/no-key': kind(404, 'there is no key {key}', 'Choose a key from the list of API keys.'),
+  'access/denied': kind(401, '{detail}', 'Send a valid key as Authorization: Bearer KEY. Create keys in Operations, API keys.'),
+  'access/not-allowed': kind(403, 'the key {key} may only {scope}', 'Use a key that may save records.'),
   'access/name-taken': kind(
     422,
-    'the Idempotency-Key {name} was used for another save already',
-    'Give each save its own name, and repeat it only with the same rows.',
+    'the Idempotency-Key {name} was already used for another save',
+    'Use a new key for each save, and repeat one only with the same rows.',
   ),
-  'access/busy': kind(429, 'too many calls at once: {limit} are answered at a time', 'Wait a second, then ask again.'),
+  'access/busy': kind(429, 'too many requests at once: {limit} are answered at a time', 'Wait a second, then retry.'),
   'command/usage': kind(400, '{detail}', 'Run the command with --help for its options and examples.'),
   'request/bad': kind(400, '{detail}', 'Correct the request and send it again.'),
   'request/not-found': kind(404, '{detail}', 'Check the address.'),
@@ -23,7 +19,7 @@ export const SERVER_ERRORS = {
     '{detail}',
     'Open the link in access.txt in the folder of the application: each link lets one browser in.',
   ),
-  'request/cancelled': kind(499, 'the client disconnected', 'Repeat the request.'),
+  'request/cancelled': kind(499, 'the client disconnected', 'Send the request again if you still need the answer.'),
   'request/too-slow': kind(
     408,
     'the body of the request did not arrive within {seconds} s, nor at {rate} kB/s',
@@ -35,27 +31,31 @@ export const SERVER_ERRORS = {
     'the body cannot be read: {reason}',
     'Send JSON in UTF-8, uncompressed or with gzip, deflate or br.',
   ),
-  'job/unknown': kind(404, 'there is no job {job}', 'Look at the list of jobs; ended ones are kept for a while only.'),
-  'engine/stopped': kind(503, 'the engine stopped: {reason}', 'Another one goes on. This call made no changes: try once more.'),
+  'job/unknown': kind(404, 'there is no job {job}', 'Check the list of jobs. Finished jobs are removed after a while.'),
+  'engine/stopped': kind(
+    503,
+    'the engine stopped: {reason}',
+    'A new engine has started. This call made no changes, so retry it.',
+  ),
   'engine/stopped-after': kind(
     503,
-    'the engine stopped after the save was kept',
-    'Do not send it again: it is there. Load the records to see them.',
+    'the engine stopped after the save was committed',
+    'Do not repeat the save. Reload the records to see it.',
   ),
   'engine/stopped-unknown': kind(
     503,
-    'the engine stopped ({reason}), and it cannot be found out now whether the save was kept',
-    'Look at the records before you send it again.',
+    'the engine stopped ({reason}), and it is not known whether the save was committed',
+    'Check the records before you repeat the save.',
   ),
   'engine/too-long': kind(
     503,
-    'the work ({call}) took more than {seconds} s and was given up',
+    'the work ({call}) took more than {seconds} s and was cancelled',
     'Look for types that expand without end, or try with fewer rows.',
   ),
-  'engine/closed': kind(503, 'the application is being closed', 'Start it again, then try once more.'),
+  'engine/closed': kind(503, 'the application is shutting down', 'Start it again, then retry.'),
   'engine/failed': kind(
     500,
     'something went wrong in Patient Hook itself: {reason}',
-    'No changes were saved. Please report this with the message.',
+    'No changes were saved. Retry once. If it happens again, report the message and what you did.',
   ),
 } as const

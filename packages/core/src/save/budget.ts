@@ -31,6 +31,15 @@ const WORDS: Record<Budget, string> = {
   ripples: 'ripple depth',
   ms: 'milliseconds',
 }
+/** What helps when a budget is spent. */
+const ADVICE: Record<Budget, string> = {
+  queries: 'Look up records in load, once for the whole batch, instead of once per row.',
+  rowsRead: 'Read fewer records: narrow the condition, or use store.rollup instead of adding up rows.',
+  rowsWritten: 'Change fewer records: narrow the condition of the effect, or save fewer rows at once.',
+  steps: 'Look for a loop that does not end, or for work per row that can be done once per batch.',
+  ripples: "Look for hooks that wake each other; ripples: 'others' lets a hook skip what it caused itself.",
+  ms: 'Save fewer rows at once, or look for the slowest hook in Release, Hooks.',
+}
 
 /** Steps between two looks at the clock within hook code. */
 const LOOK = 1_000_000
@@ -122,6 +131,7 @@ export class Spending implements StepLimit {
       limit: this.limits[budget],
       spent,
       chain,
+      advice: ADVICE[budget],
     })
     this.broken ??= error
     return error

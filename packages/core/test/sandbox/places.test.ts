@@ -67,7 +67,7 @@ describe.each(Object.entries(equipped))('of %s code', (name, options) => {
     meter.m = 5
     meter.limit = {
       passed: () => {
-        throw new HookError('budget/spent', { limit: 5, budget: 'steps', spent: 6, chain: '' })
+        throw new HookError('budget/spent', { limit: 5, budget: 'steps', spent: 6, chain: '', advice: '' })
       },
     }
     const text = `export function f(): void {\n  let n = 0\n  while (\n    n < 100\n  ) {\n    n++\n  }\n}`

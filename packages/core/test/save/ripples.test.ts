@@ -38,7 +38,7 @@ describe('rows that wake each other', () => {
     const { error } = vault({ push: toSiblings('') }, 2).try(two)
     expect(error).toMatchObject({ code: 'budget/spent' })
     expect(error!.message).toBe(
-      'the save passed its budget of 8 ripple depth (9 spent); the ripples: push (9 times); lot 1, lot 2 keep changing in notes',
+      'the save exceeded its budget of 8 ripple depth (9 spent); the ripples: push (9 times); lot 1, lot 2 keep changing in notes',
     )
   })
 

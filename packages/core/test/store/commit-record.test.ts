@@ -105,7 +105,7 @@ test.each(spoils)('a write-ahead log of which %s is not gone on without', (_, sp
   // Without any of its log the file has no tables, and begins as a new one.
   expect(error.code).toBe('store/gap')
   expect(error.message).toMatch(
-    /^.*records\.db is not as far as it was: \d+ saves are missing: it ends with save \d+, and save 40 of 2026-01-01/,
+    /^.*records\.db lacks saves that were committed: \d+ saves are missing: it ends with save \d+, and save 40 of 2026-01-01/,
   )
   expect(errorOf(open).code).toBe('store/gap')
   forgetCommits(file)

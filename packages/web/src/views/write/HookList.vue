@@ -79,6 +79,7 @@ const badgesOf = useHookBadges()
               :color="badge.color"
               :title="badge.says"
               :aria-label="badge.says"
+              aria-hidden="false"
               role="img"
               size="15"
             />

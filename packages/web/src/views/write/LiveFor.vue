@@ -30,7 +30,7 @@ async function save(): Promise<void> {
       <v-radio value="pilot" label="pilot users" />
       <v-radio value="off" label="nobody (off)" />
     </v-radio-group>
-    <v-select v-if="state === 'pilot'" v-model="users" label="Pilot users" :items="all" multiple chips />
+    <v-autocomplete v-if="state === 'pilot'" v-model="users" label="Pilot users" :items="all" multiple chips />
     <ErrorNote v-if="settings.error" :error="settings.error.report" />
     <div class="row">
       <v-btn variant="flat" color="primary" type="submit" :disabled="settings.busy || (state === 'pilot' && users.length === 0)"

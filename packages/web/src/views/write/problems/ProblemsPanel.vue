@@ -35,7 +35,14 @@ const summary = computed(() => {
       <tbody>
         <tr v-for="each in problems" :key="`${each.file} ${each.line} ${each.column} ${each.source} ${each.message}`">
           <td>
-            <v-icon v-bind="iconOf(each.severity)" :aria-label="each.severity" :title="each.severity" role="img" size="16" />
+            <v-icon
+              v-bind="iconOf(each.severity)"
+              :aria-label="each.severity"
+              :title="each.severity"
+              aria-hidden="false"
+              role="img"
+              size="16"
+            />
           </td>
           <td>
             <v-btn class="link mono" @click="emit('place', { file: each.file, line: each.line })"
