@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { act, ask, choose, expect, test, writeCode } from './app'
+import { act, ask, choose, expect, test, violations, writeCode } from './app'
 
 /** The day's work in Write: values beside the code, a new hook, several files, moving about in them. */
 
@@ -66,6 +66,7 @@ test('a recipe writes a hook and its test, shown at work before anything is save
   await page.getByRole('option', { name: 'Handling notes' }).click()
   await form.getByLabel('Value', { exact: true }).fill('handle with care')
   await expect(form.getByLabel('Hook', { exact: true })).toContainText("row.now.handling_notes ??= 'handle with care'")
+  expect(await violations(page)).toEqual([])
   await form.getByRole('button', { name: 'Create hook' }).click()
   await expect(page).toHaveURL(/\/write\/lot-default-when-empty/)
   await expect(sheetRow(page, 1)).toContainText('handle with care')
@@ -76,6 +77,13 @@ test('a recipe writes a hook and its test, shown at work before anything is save
   await expect(page.getByText('not released')).toBeVisible()
   await page.getByRole('button', { name: 'Run tests' }).click()
   await expect(page.getByText('Handling notes gets its default when it is empty')).toBeVisible()
+  await page.getByRole('tab', { name: 'Problems' }).click()
+  await expect(page.getByText('Analyzing…')).toHaveCount(0)
+  expect(await violations(page)).toEqual([])
+  await page.getByRole('tab', { name: 'Search' }).click()
+  await page.getByLabel('Search', { exact: true }).fill('handling_notes')
+  await expect(page.getByLabel('Matches').getByRole('button').first()).toBeVisible()
+  expect(await violations(page)).toEqual([])
 })
 
 test('a new hook is asked for what it needs, works as written, and form and code follow each other', async ({ app: page }) => {

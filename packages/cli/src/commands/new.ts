@@ -11,7 +11,7 @@ interface NewOptions {
   table?: string
   plugin?: string
   recipe?: string
-  set: Record<string, string>
+  input: Record<string, string>
 }
 
 const HOOK_NAME = /^[a-z][a-z0-9-]*$/
@@ -26,11 +26,16 @@ export function addNew(program: Command): void {
     .option('--table <table>', 'table whose saves run the hook')
     .option('--plugin <plugin>', 'plugin to add it to; default: the only one')
     .option('--recipe <recipe>', 'recipe to write it from; see "new recipes"')
-    .option('--set <input=value>', 'answer to an input of the recipe, for example --set link=collection; repeat it', answerOf, {})
+    .option(
+      '--input <name=value>',
+      'answer to an input of the recipe, for example --input link=collection; repeat it',
+      answerOf,
+      {},
+    )
     .addHelpText(
       'after',
       '\nExample:\n  patient-hook new hook lot-species . --table lot --recipe copy-from-parent \\\n' +
-        '    --set link=collection --set from=species --set to=species',
+        '    --input link=collection --input from=species --input to=species',
     )
     .action(createHook)
   create.command('recipes').description('List the recipes and their inputs.').action(listRecipes)
@@ -38,7 +43,7 @@ export function addNew(program: Command): void {
 
 function answerOf(typed: string, answers: Record<string, string>): Record<string, string> {
   const at = typed.indexOf('=')
-  if (at < 1) throw usage(`--set takes input=value, but got ${JSON.stringify(typed)}`)
+  if (at < 1) throw usage(`--input takes name=value, but got ${JSON.stringify(typed)}`)
   return { ...answers, [typed.slice(0, at)]: typed.slice(at + 1) }
 }
 
@@ -47,7 +52,7 @@ async function listRecipes(): Promise<void> {
   for (const { name, description, inputs } of RECIPES) {
     print(`${name.padEnd(20)} ${description}`)
     for (const input of inputs)
-      print(`${''.padEnd(20)}   --set ${input.name}=…  ${input.label}${input.optional ? ' (optional)' : ''}`)
+      print(`${''.padEnd(20)}   --input ${input.name}=…  ${input.label}${input.optional ? ' (optional)' : ''}`)
   }
 }
 
@@ -97,16 +102,16 @@ async function textsOf(project: Project, hook: string, options: NewOptions): Pro
   const { RECIPES, answerProblem } = await import('@patient-hook/core/recipes')
   const recipe = RECIPES.find(({ name }) => name === options.recipe)
   if (!recipe) throw usage(`there is no recipe ${options.recipe}; choose one of: ${RECIPES.map(({ name }) => name).join(', ')}`)
-  const unknown = Object.keys(options.set).find((input) => !recipe.inputs.some(({ name }) => name === input))
+  const unknown = Object.keys(options.input).find((input) => !recipe.inputs.some(({ name }) => name === input))
   if (unknown !== undefined) throw usage(`${recipe.name} has no input ${unknown}; its inputs are: ${inputsOf(recipe)}`)
   const model = { tables: [...project.tables.values()], sequences: [...project.sequences.keys()] }
-  const request = { model, table, hook, answers: answersFor(recipe, options.set) }
+  const request = { model, table, hook, answers: answersFor(recipe, options.input) }
   const problem = answerProblem(recipe, request)
   if (problem !== null) throw usage(`${recipe.name}: ${problem} Its inputs are: ${inputsOf(recipe)}`)
   return recipe.write(request)
 }
 
-const inputsOf = (recipe: Recipe): string => recipe.inputs.map(({ name }) => `--set ${name}=…`).join(' ')
+const inputsOf = (recipe: Recipe): string => recipe.inputs.map(({ name }) => `--input ${name}=…`).join(' ')
 
 /** Several fields are separated by commas. */
 const answersFor = (recipe: Recipe, typed: Readonly<Record<string, string>>): Record<string, string | string[]> =>

@@ -111,6 +111,8 @@ export class JsonFile {
   }
 
   #detailOf(issue: Issue, value: unknown): string {
+    // A key that will not do is explained by the rule for keys.
+    if (issue.code === 'invalid_key') return issue.issues[0]?.message ?? issue.message
     const expected = expectedBy(issue)
     if (expected === null) return issue.message
     if (value === undefined) return `expected ${expected}, but the value is missing`

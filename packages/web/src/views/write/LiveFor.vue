@@ -24,13 +24,13 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <v-form class="live" aria-label="Live for" @submit.prevent="save" @keydown.esc="emit('done')">
+  <v-form class="live" aria-label="Live for" @submit.prevent="save">
     <v-radio-group v-model="state" label="Live for, from the next release">
       <v-radio value="live" label="everyone" />
       <v-radio value="pilot" label="pilot users" />
       <v-radio value="off" label="nobody (off)" />
     </v-radio-group>
-    <v-autocomplete v-if="state === 'pilot'" v-model="users" label="Pilot users" :items="all" multiple chips />
+    <v-select v-if="state === 'pilot'" v-model="users" label="Pilot users" :items="all" multiple chips />
     <ErrorNote v-if="settings.error" :error="settings.error.report" />
     <div class="row">
       <v-btn variant="flat" color="primary" type="submit" :disabled="settings.busy || (state === 'pilot' && users.length === 0)"

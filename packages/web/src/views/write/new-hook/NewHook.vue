@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import PanelSwitch from '../../../components/PanelSwitch.vue'
 import { useProject } from '../../../stores/project'
 import RecipeInputs from './RecipeInputs.vue'
-import { useNewHook } from './use-new-hook'
+import { EMPTY, useNewHook } from './use-new-hook'
 
 /** A new hook, from a recipe with its test, or empty. Its effect is shown before anything is saved. */
 const props = defineProps<{ table: string; plugin: string }>()
@@ -37,13 +37,13 @@ async function submit(): Promise<void> {
           class="recipes"
           aria-label="Recipes"
           :selected="[recipe]"
+          role="listbox"
           mandatory
           color="primary"
-          @update:selected="(names: unknown) => (recipe = (names as (string | null)[])[0] ?? null)"
+          @update:selected="(names: unknown) => (recipe = (names as string[])[0] ?? EMPTY)"
         >
           <v-list-item v-for="each in RECIPES" :key="each.name" :value="each.name" :title="each.title" />
-          <v-divider />
-          <v-list-item :value="null" title="Empty hook" />
+          <v-list-item :value="EMPTY" title="Empty hook" />
         </v-list>
         <div class="form">
           <p class="quiet">{{ chosen?.description ?? 'A hook that does nothing yet.' }}</p>

@@ -5,6 +5,9 @@ import { useDrafts } from '../../../stores/drafts'
 import { useHooks } from '../../../stores/hooks'
 import { useProject } from '../../../stores/project'
 
+/** In place of a recipe: a hook that does nothing yet. */
+export const EMPTY = 'empty'
+
 /** A new hook as it is put together: what it is called, where it belongs, and the recipe that writes it. */
 export function useNewHook(start: { table: string; plugin: string }) {
   const project = useProject()
@@ -12,14 +15,13 @@ export function useNewHook(start: { table: string; plugin: string }) {
   const hooks = useHooks()
   const table = ref(start.table)
   const plugin = ref(start.plugin)
-  /** Null for an empty hook. */
-  const recipe = ref<string | null>(RECIPES[0]!.name)
+  const recipe = ref(RECIPES[0]!.name)
   const answers = ref<Answers>({})
   const typedName = ref<string | null>(null)
 
   const chosen = computed(() => RECIPES.find(({ name }) => name === recipe.value) ?? null)
   const suggested = computed(() => {
-    const base = `${table.value.replace(/_/g, '-')}-${recipe.value ?? 'hook'}`
+    const base = `${table.value.replace(/_/g, '-')}-${recipe.value === EMPTY ? 'hook' : recipe.value}`
     for (let n = 1; ; n++) {
       const name = n === 1 ? base : `${base}-${n}`
       if (!hooks.hook(name)) return name
