@@ -5,6 +5,7 @@ import { marked, type Tokens } from 'marked'
 const SOURCES = import.meta.glob<string>('../../../../../docs/*.md', { query: '?raw', import: 'default', eager: true })
 const ORDER = [
   'guide',
+  'tutorial',
   'glossary',
   'hooks',
   'save-path',
