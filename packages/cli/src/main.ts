@@ -18,8 +18,9 @@ import { endQuietly, EXIT, failed } from './output.js'
 const program = new Command('patient-hook')
   .description('Write, rehearse and prove record hooks.')
   .version('0.1.0')
+  .addHelpText('after', '\nExit codes: 0 success, 1 a check failed or a save was refused, 2 wrong usage.')
   .exitOverride()
-  .showHelpAfterError('(patient-hook --help tells what there is)')
+  .showHelpAfterError('(see patient-hook --help for all commands)')
 
 addInit(program)
 addNew(program)

@@ -38,7 +38,7 @@ test('a new project passes check, test, and the proof that its tests notice muta
 test('nothing is written where something is', () => {
   const before = read('project.json')
   const again = run('init', 'shop')
-  expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('shop/project.json is there already')])
+  expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('shop/project.json already exists')])
   expect(read('project.json')).toBe(before)
 })
 

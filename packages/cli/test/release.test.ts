@@ -192,7 +192,7 @@ describe('in and out', () => {
     })
     expect(run('release', '--data', 'data', '--plugin', 'p')).toMatchObject({
       status: 1,
-      stderr: expect.stringContaining('what everyone gets already') as unknown,
+      stderr: expect.stringContaining('has no unreleased changes') as unknown,
     })
   })
 

@@ -65,7 +65,7 @@ test('--coverage tells what no test ran, for people, for programs and as LCOV', 
   })
   expect(run('test', '.', '--lcov', 'x')).toMatchObject({
     status: 2,
-    stderr: expect.stringContaining('--lcov goes with --coverage'),
+    stderr: expect.stringContaining('--lcov requires --coverage'),
   })
   expect(run('test', '.', '--coverage', '--lcov', 'project.json/x').stderr).toContain('--lcov project.json/x cannot be written')
 })
@@ -131,7 +131,7 @@ test('what belongs to other tools is left alone', () => {
     'types/x.d.ts',
   ]
   for (const path of others) write(path, '{}')
-  expect(run('check', '.').stderr).not.toContain('nothing reads it')
+  expect(run('check', '.').stderr).not.toContain('no file is read')
   for (const path of others) rmSync(join(folder, path))
 })
 

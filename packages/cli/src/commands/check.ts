@@ -15,14 +15,14 @@ interface CheckOptions {
 export function addCheck(program: Command): void {
   program
     .command('check')
-    .description("Check the project's files, the types of its code, and its hooks and tables for the known traps.")
+    .description('Check a project: its files, the types of its code, and findings in its hooks and tables.')
     .argument('[folder]', 'the project folder', '.')
     .option('--sarif <file>', 'write the findings as SARIF 2.1.0')
     .option('--hints', 'also list hints')
-    .option('--watch', 'check again after each change of the folder, until it is ended with Ctrl+C')
-    .option('--json', 'print the findings for programs')
+    .option('--watch', 'check again after each change of the folder; stop with Ctrl+C')
+    .option('--json', 'print JSON')
     .action(async (folder: string, options: CheckOptions) => {
-      if (options.watch && options.json) throw usage('--watch tells people: it does not go with --json')
+      if (options.watch && options.json) throw usage('--watch cannot be combined with --json')
       prepareReport('--sarif', options.sarif)
       await withWorkbench(
         folder,

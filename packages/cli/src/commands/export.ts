@@ -21,20 +21,20 @@ interface ExportOptions {
 export function addExport(program: Command): void {
   program
     .command('export')
-    .description('Take a project, a plugin or the records of a table out: as a zip, a folder, or CSV.')
-    .argument('[folder]', 'the project folder; not with --data', '.')
-    .option('--data <folder>', "the application's folder, also while it is served: its working copy, its records")
-    .option('--out <file or folder>', 'where to; FILE.zip, or a folder that is new or empty')
-    .option('--plugin <name>', 'only this plugin, with the fixture sets that its tests name')
-    .option('--table <name>', 'the records of this table; with --csv and --data')
-    .option('--csv', 'as CSV (RFC 4180)')
-    .option('--safe-for-spreadsheets', 'put an apostrophe before text that a spreadsheet would run as a formula')
-    .option('--schemas', 'the JSON Schemas of the tables only')
-    .option('--openapi', 'what other programs can ask for, as OpenAPI 3.1; with --data')
-    .option('--json', 'print for programs')
+    .description('Export a project or plugin as a zip or folder, or the records of a table as CSV.')
+    .argument('[folder]', 'the project folder, unless --data is given', '.')
+    .option('--data <folder>', "the application's folder, for its working copy and records; it may be running")
+    .option('--out <file or folder>', 'target: FILE.zip, or a new or empty folder')
+    .option('--plugin <name>', 'export only this plugin, with the fixture sets of its tests')
+    .option('--table <name>', 'export the records of this table; requires --csv and --data')
+    .option('--csv', 'format: CSV (RFC 4180)')
+    .option('--safe-for-spreadsheets', 'escape formulas with an apostrophe')
+    .option('--schemas', 'export only the JSON Schemas of the tables')
+    .option('--openapi', 'print the OpenAPI 3.1 document of the HTTP API; requires --data')
+    .option('--json', 'print JSON')
     .action(async (folder: string, options: ExportOptions) => {
       const { table, csv, json } = options
-      if ((table !== undefined) !== (csv === true)) throw usage('--table and --csv go together: records are exported as CSV')
+      if ((table !== undefined) !== (csv === true)) throw usage('use --table and --csv together: records are exported as CSV')
       const written =
         table !== undefined
           ? await exportTable(table, options)
@@ -91,7 +91,7 @@ async function exportFiles(folder: string, { data, plugin, out, schemas }: Expor
   }
   const files = await readZip(name, zip, () => true)
   const there = [...files.keys()].find((path) => existsSync(join(target, path)))
-  if (there !== undefined) throw usage(`--out ${target}: ${there} is there already; name a folder that is new or empty`)
+  if (there !== undefined) throw usage(`--out ${target}: ${there} already exists; name a new or empty folder`)
   for (const [path, text] of files) {
     makeFolder(dirname(join(target, path)))
     writeFileSync(join(target, path), text)

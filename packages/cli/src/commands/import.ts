@@ -19,18 +19,16 @@ interface ImportOptions {
 export function addImport(program: Command): void {
   program
     .command('import')
-    .description(
-      'Take plugins of a zip or a project folder into the working copy, or the rows of a CSV file through the save path.',
-    )
+    .description('Import plugins from a zip or project folder into the working copy, or save the rows of a CSV file.')
     .argument('<file>', 'FILE.zip, a project folder, or FILE.csv with --table')
-    .requiredOption('--data <folder>', "the application's folder, also while it is served; a new one is made of a whole project")
-    .option('--table <name>', 'the table that the rows of FILE.csv go to')
-    .option('--user <name>', 'who saves the rows')
-    .option('--partial', 'keep the good rows when others are refused or cannot be read')
-    .option('--dry', 'only look: nothing is kept')
-    .option('--json', 'print for programs')
+    .requiredOption('--data <folder>', "the application's folder; it may be running, or is created from a whole project")
+    .option('--table <name>', 'table to import the rows of FILE.csv into')
+    .option('--user <name>', 'user who saves the rows')
+    .option('--partial', 'save valid rows even if others are refused or cannot be read')
+    .option('--dry', 'dry run: rehearse it and save nothing')
+    .option('--json', 'print JSON')
     .action(async (file: string, options: ImportOptions) => {
-      if (!existsSync(file)) throw usage(`${file} is not there`)
+      if (!existsSync(file)) throw usage(`${file} does not exist`)
       if (file.endsWith('.csv') !== (options.table !== undefined))
         throw usage(
           options.table === undefined ? `${file}: name the table of its rows with --table` : `--table goes with a CSV file`,
@@ -52,7 +50,7 @@ async function makeNew(file: string, { data, dry, json }: ImportOptions): Promis
   const { readZip } = await import('@patient-hook/core')
   const files = Object.fromEntries(await readZip(basename(file), await zipAt(file), belongsToProject))
   if (files['project.json'] === undefined)
-    throw usage(`--data ${data}: there is no application, and ${file} has no project.json to begin one with`)
+    throw usage(`--data ${data}: there is no application, and ${file} has no project.json to create one from`)
   if (!dry) {
     const { startServer } = await import('@patient-hook/server')
     const server = await startServer({ files: () => files, dataFolder: resolve(data), port: 0, fresh: false })

@@ -8,15 +8,15 @@ import { filesOf, writeEditorFiles } from '../project.js'
 export function addInit(program: Command): void {
   program
     .command('init')
-    .description('Begin a project: a table, a hook, its tests, a fixture set, and what a TypeScript editor needs.')
-    .argument('[folder]', 'where; it is made when it is not there', '.')
+    .description('Create a project: a table, a hook, its tests, a fixture set, and types for TypeScript editors.')
+    .argument('[folder]', 'the project folder; it is created if missing', '.')
     .action(async (folder: string) => {
       const root = resolve(folder)
       const { starterFiles, TSCONFIG_FILE, TYPES_FILE } = await import('@patient-hook/core')
       const files = starterFiles(basename(root))
       const there = [...files.keys(), TSCONFIG_FILE, TYPES_FILE].find((path) => existsSync(join(root, path)))
       if (there !== undefined)
-        throw usage(`${join(folder, there)} is there already: init begins a new project, and changes no file`)
+        throw usage(`${join(folder, there)} already exists: init creates a new project and changes no file`)
       for (const [path, text] of files) {
         makeFolder(dirname(join(root, path)))
         writeFileSync(join(root, path), text)

@@ -19,20 +19,20 @@ export function addRehearse(program: Command): void {
   program
     .command('rehearse')
     .description(
-      'Save rows in a transaction that is rolled back, and say what happened. Rows: [{ "table": "lot", "values": { "bay": "A1" } }]; with an id in values: an update.',
+      'Rehearse a save: save rows in a transaction that is rolled back, and show what happened. Rows are JSON such as [{ "table": "lot", "values": { "bay": "A1" } }]; an id in values makes an update.',
     )
     .argument('[folder]', 'the project folder', '.')
     .requiredOption('--save <file>', 'a JSON file with the rows, or - for standard input')
-    .option('--fixtures <set>', "the records to start from; default: the project's data/")
-    .option('--data <folder>', "the application's folder: a copy of its records, also while it is served")
-    .option('--user <name>', 'whose save it is')
-    .option('--clock <time>', 'the time of the save, as ISO text')
-    .option('--partial', 'keep the good rows when others are refused')
-    .option('--json', 'print for programs')
+    .option('--fixtures <set>', "fixture set to start from; default: the project's data/")
+    .option('--data <folder>', "the application's folder, to use a copy of its records; it may be running")
+    .option('--user <name>', 'user who saves')
+    .option('--clock <time>', 'time of the save, RFC 3339')
+    .option('--partial', 'save valid rows even if others are refused')
+    .option('--json', 'print JSON')
     .action(async (folder: string, options: Options) => {
       const rows = readRows(options.save)
       const { fixtures, data, user, clock, partial } = options
-      if (fixtures !== undefined && data !== undefined) throw usage('take --fixtures or --data, not both')
+      if (fixtures !== undefined && data !== undefined) throw usage('use either --fixtures or --data, not both')
       const outcome = await withWorkbench(
         folder,
         (engines) => engines.call('rehearse', [{ fixtures }, rows, { user, clock, partial, recorded: true }]),

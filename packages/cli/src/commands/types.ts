@@ -6,7 +6,7 @@ import { filesOf, writeEditorFiles } from '../project.js'
 export function addTypes(program: Command): void {
   program
     .command('types')
-    .description('Write the declarations of tables and hooks, so that any TypeScript editor completes and checks.')
+    .description('Write TypeScript declarations of tables and hooks for editors.')
     .argument('[folder]', 'the project folder', '.')
     .action(async (folder: string) => {
       const files = filesOf(folder)

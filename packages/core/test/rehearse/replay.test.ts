@@ -214,6 +214,6 @@ describe('the records of then', () => {
     })
     expect(seen).toEqual({ grams: [1], again: ['P002', 'P001'] })
     expect(post.contents()).toBe(before)
-    expect(() => asOf(post.environment, 99, () => {})).toThrow(/no kept save 99/)
+    expect(() => asOf(post.environment, 99, () => {})).toThrow(/no save 99/)
   })
 })
