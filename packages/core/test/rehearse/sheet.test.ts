@@ -35,9 +35,9 @@ test('values are reported about the fields that are asked for and of those to wh
   const all = sheet({ event: 'update', values: { count: 3 } })
   expect(Object.keys(all.rows[0]!.now!)).toEqual(['id', 'name', 'count', 'twice', 'note', 'place'])
   const few = sheet({ event: 'update', values: { count: 3 }, show: ['place'] })
-  // note was refused, twice was set, count was typed.
+  // note was refused, twice was set, count was typed; name is what people call a record.
   expect(few.rows.map(({ now }) => Object.keys(now!).sort())).toEqual(
-    few.rows.map(() => ['count', 'id', 'note', 'place', 'twice']),
+    few.rows.map(() => ['count', 'id', 'name', 'note', 'place', 'twice']),
   )
   for (const [index, { now, changes }] of few.rows.entries()) {
     expect(all.rows[index]!.now).toMatchObject(now!)
