@@ -29,6 +29,8 @@ const known = computed<Entry[]>(() => [
   },
 ])
 const fromServer = shallowRef<Entry[]>([])
+/** What the server has answered last: until then Enter must not lead elsewhere. */
+const answered = ref('')
 const latest = latestOnly()
 watchDebounced(
   typed,
@@ -37,6 +39,7 @@ watchDebounced(
     try {
       const answer = await latest(api.search(text))
       if (!answer) return
+      answered.value = text
       fromServer.value = [
         ...answer.views.map(({ table, name, query }): Entry => ({
           kind: 'list view',
@@ -54,13 +57,14 @@ watchDebounced(
     } catch (thrown) {
       if (!(thrown instanceof ApiError)) throw thrown
       fromServer.value = []
+      answered.value = text
     }
   },
   { debounce: 80 },
 )
 /** What was typed may stand in the code, too. */
 const ofCode = computed((): Entry[] =>
-  typed.value.trim() === ''
+  typed.value.trim() === '' || answered.value !== typed.value
     ? []
     : [
         {
@@ -153,7 +157,7 @@ defineExpose({ show })
           <span class="quiet small mono">{{ entry.detail }}</span>
         </li>
       </ul>
-      <p v-if="entries.length === 0" class="quiet none" role="status">No results.</p>
+      <p v-if="entries.length === ofCode.length" class="quiet none" role="status">No results.</p>
     </v-card>
   </v-dialog>
 </template>
