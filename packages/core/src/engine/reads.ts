@@ -97,8 +97,9 @@ function save(open: Readable, id: number): SaveStory {
   const titlesIn = (table: string) => {
     try {
       return titlesOf(open, table, idsOf(table))
-    } catch {
+    } catch (error) {
       // A table that was removed since has no titles.
+      if (!HookError.is(error) || error.code !== 'project/unknown-table') throw error
       return null
     }
   }

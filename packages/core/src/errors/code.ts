@@ -6,7 +6,7 @@ export const CODE_ERRORS = {
   'compile/too-deep': kind(
     400,
     'the code is nested deeper than {limit} levels',
-    'Move inner parts into functions or constants of their own.',
+    'Move inner parts into separate functions or constants.',
   ),
   'compile/too-slow': kind(
     400,

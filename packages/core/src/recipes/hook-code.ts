@@ -6,7 +6,7 @@ export const literal = (value: Value): string =>
 
 export const list = (names: readonly string[]): string => `[${names.map(literal).join(', ')}]`
 
-/** The file of a hook. @param parts lines of the definition, without indentation of their own */
+/** The file of a hook. @param parts lines of the definition, not indented */
 export function hookFile(comment: string, parts: readonly string[]): string {
   const body = parts
     .join('\n')

@@ -3,7 +3,7 @@ import { literal } from './hook-code.js'
 import type { RecipeRequest } from './recipe.js'
 import { sample } from './samples.js'
 
-/** Writes a unit test line by line: it makes the records it needs, so that it depends on no fixture set. */
+/** Writes a unit test line by line: it creates the records it needs and depends on no fixture set. */
 export class TestCode {
   readonly #lines: string[] = []
   readonly #counts = new Map<string, number>()

@@ -62,7 +62,7 @@ watchDebounced(
   },
   { debounce: 80 },
 )
-/** What was typed may stand in the code, too. */
+/** The code may contain what was typed, too. */
 const ofCode = computed((): Entry[] =>
   typed.value.trim() === '' || answered.value !== typed.value
     ? []

@@ -10,7 +10,7 @@ export function useTitles() {
     const found = project.table(table)
     return found ? recordTitle(found, id, values) : `${table} ${id ?? '(new)'}`
   }
-  /** The title of a row of a save: as it is now, or as it was before it went. */
+  /** The title of a row of a save: after the save, or before it for a removed record. */
   const titleOfRow = ({ table, id, now, was }: Pick<RowOut, 'table' | 'id' | 'now' | 'was'>): string =>
     titleOf(table, id, now ?? was)
   /** Titles of other mentions of these rows. */

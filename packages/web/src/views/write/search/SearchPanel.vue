@@ -44,7 +44,7 @@ async function search(): Promise<void> {
 watchDebounced([query, () => drafts.drafts], search, { debounce: 150, immediate: true })
 
 async function replaceAll(): Promise<void> {
-  // The worker must know every draft as it is now.
+  // The worker must have the latest text of every draft.
   await Promise.all(drafts.changed.map(ready))
   const texts = Object.entries(await language('replace', { ...query.value }, replacement.value))
   const question = {
