@@ -55,7 +55,7 @@ test('a changed hook shows in the sheet, runs its tests, and works on saved reco
   await test.step('kept, it does not run on saves yet; released with a reason, it does', async () => {
     await page.getByRole('button', { name: 'Save hook' }).click()
     await expect(page.getByText('unsaved')).toBeHidden()
-    await page.getByRole('link', { name: 'not released' }).click()
+    await page.getByRole('link', { name: 'not released', exact: true }).click()
     await expect(page.getByLabel('Changed hooks')).toContainText('lot-mass')
     await expect(page.locator('[data-test=diff]')).toContainText('gross - tare + 1000')
     await page.getByRole('button', { name: 'Release vault 1.0.1 to everyone' }).click()
