@@ -22,6 +22,9 @@ export const print = (text: string): void => {
   if (!cut) process.stdout.write(text.endsWith('\n') ? text : text + '\n')
 }
 
+/** `1 table`, `2 tables`. */
+export const counted = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? '' : 's'}`
+
 export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2))
 
 /** An error for people: where, what, what to do. */

@@ -29,7 +29,7 @@ beforeAll(() => {
 afterAll(() => rmSync(base, { recursive: true, force: true }))
 
 test('a new project passes check, test, and the proof that its tests notice mutations', { timeout: 120_000 }, () => {
-  expect(run('check', 'shop')).toMatchObject({ status: 0, stdout: '1 tables, 1 hooks: all is well\n' })
+  expect(run('check', 'shop')).toMatchObject({ status: 0, stdout: '1 table, 1 hook: all is well\n' })
   expect(run('test', 'shop').stdout).toMatch(/3 passed, 0 failed/)
   const proved = run('prove', 'shop')
   expect([proved.status, proved.stdout]).toEqual([0, expect.stringMatching(/0 do not hold[^]*0 missed/)])
@@ -63,7 +63,7 @@ test('--watch checks again after each change, and goes on when something is wron
   const hook = read('plugins/main/hooks/item-total.ts')
   await until(/all is well[^]*Watching the folder/)
   write('plugins/main/hooks/item-total.ts', hook.replace('row.now.total', 'row.now.totl'))
-  await until(/changed: plugins\/main\/hooks\/item-total\.ts[^]*totl[^]*1 hooks: \d+ to fix/)
+  await until(/changed: plugins\/main\/hooks\/item-total\.ts[^]*totl[^]*1 hook: \d+ to fix/)
   write('tables/item.json', '{')
   await until(/tables\/item\.json[^]*1/)
   rmSync(join(folder, 'tables/item.json'))

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { basename, dirname, join } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { filesOf, hook, number, text } from '../../core/test/world.js'
 import { watching } from './watching.js'
@@ -43,7 +43,7 @@ test('--changed runs the differences from a commit of git may concern; without g
   git('init', '-q')
   git('add', '-A')
   git('commit', '-q', '-m', 'first')
-  expect(run('test', '.', '--changed').stdout).toMatch(/No test is concerned[^]*0 passed, 0 failed/)
+  expect(run('test', '.', '--changed').stdout).toMatch(/No test is affected[^]*0 passed, 0 failed/)
   write('plugins/p/hooks/tin-net.ts', LOT.replace("'lot'", "'tin'").replace('- 1', '- 2'))
   const one = run('test', '.', '--changed')
   expect([one.status, one.stdout]).toEqual([1, expect.stringMatching(/FAIL .*tins\.test\.ts[^]*0 passed, 1 failed/)])
@@ -67,6 +67,13 @@ test('--coverage tells what no test ran, for people, for programs and as LCOV', 
     status: 2,
     stderr: expect.stringContaining('--lcov requires --coverage'),
   })
+  // Build servers read paths from where the command ran, which may be above the project.
+  const runAbove = (...args: string[]) => spawnSync('node', [cli, ...args], { encoding: 'utf8', cwd: dirname(folder) })
+  const lcov = runAbove('test', basename(folder), '--coverage', '--lcov', join(folder, 'lcov.info'))
+  expect(lcov.status).toBe(0)
+  expect(readFileSync(join(folder, 'lcov.info'), 'utf8')).toContain(`SF:${basename(folder)}/plugins/p/hooks/lot-net.ts`)
+  const junit = runAbove('test', basename(folder), '--reporter', 'junit')
+  expect(junit.stdout).toContain(`file="${basename(folder)}/plugins/p/tests/`)
   expect(run('test', '.', '--coverage', '--lcov', 'project.json/x').stderr).toContain('--lcov project.json/x cannot be written')
 })
 

@@ -2,8 +2,9 @@ import type { Command } from 'commander'
 import type { Files } from '@patient-hook/contract'
 import type { Checked } from '@patient-hook/core'
 import { HookError, watchFolder, type TryEngines } from '@patient-hook/core/workbench'
-import { EXIT, failed, prepareReport, print, printJson, usage, writeReport } from '../output.js'
+import { counted, EXIT, failed, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { withWorkbench } from '../project.js'
+import { asReported, reportPathsOf } from '../report-paths.js'
 
 interface CheckOptions {
   sarif?: string
@@ -27,12 +28,12 @@ export function addCheck(program: Command): void {
       await withWorkbench(
         folder,
         async (engines, files) => {
-          if (!options.watch) return checkOnce(engines, files, options)
-          await attempt(() => checkOnce(engines, files, options))
+          if (!options.watch) return checkOnce(folder, engines, files, options)
+          await attempt(() => checkOnce(folder, engines, files, options))
           print('\nWatching the folder; Ctrl+C ends it.')
           await watchFolder(folder, new Map(Object.entries(files)), tell, async (now, changed) => {
             print(`\nchanged: ${changed.join(', ')}`)
-            await attempt(() => checkOnce(engines, Object.fromEntries(now), options))
+            await attempt(() => checkOnce(folder, engines, Object.fromEntries(now), options))
           })
         },
         { size: 1 },
@@ -51,13 +52,15 @@ async function attempt(work: () => Promise<void>): Promise<void> {
   }
 }
 
-async function checkOnce(engines: TryEngines, files: Files, options: CheckOptions): Promise<void> {
+async function checkOnce(folder: string, engines: TryEngines, files: Files, options: CheckOptions): Promise<void> {
   const all = await engines.call('check', [files], { bare: true })
   const checked = { ...all, findings: all.findings.filter(({ severity }) => options.hints || severity !== 'hint') }
   const { diagnostics, findings } = checked
   if (options.sarif !== undefined) {
     const { RULES, TABLE_RULES, toSarif } = await import('@patient-hook/core')
-    const sarif = toSarif(findings, diagnostics, [...RULES, ...TABLE_RULES], new Map(Object.entries(files)))
+    const pathOf = reportPathsOf(folder)
+    const texts = new Map(Object.entries(files).map(([file, text]) => [pathOf(file), text]))
+    const sarif = toSarif(asReported(findings, pathOf), asReported(diagnostics, pathOf), [...RULES, ...TABLE_RULES], texts)
     writeReport('--sarif', options.sarif, `${JSON.stringify(sarif, null, 2)}\n`)
   }
   const count = diagnostics.length + findings.filter(({ severity }) => severity !== 'hint').length
@@ -69,7 +72,9 @@ async function checkOnce(engines: TryEngines, files: Files, options: CheckOption
       print(
         `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.fix ? `\n  fix: ${each.fix.title}` : ''}`,
       )
-    print(`${checked.tables} tables, ${checked.hooks} hooks: ${count === 0 ? 'all is well' : `${count} to fix`}`)
+    print(
+      `${counted(checked.tables, 'table')}, ${counted(checked.hooks, 'hook')}: ${count === 0 ? 'all is well' : `${count} to fix`}`,
+    )
   }
   process.exitCode = count > 0 ? EXIT.notWell : EXIT.well
 }

@@ -5,6 +5,7 @@ import { describe, measureCoverage, proveBulk, proveMutants, type TestResult } f
 import { coverageLines, coverageOf } from '../coverage.js'
 import { EXIT, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { withWorkbench } from '../project.js'
+import { reportPathsOf } from '../report-paths.js'
 
 const PARTS = ['coverage', 'mutation', 'bulk'] as const
 type Part = (typeof PARTS)[number]
@@ -76,7 +77,7 @@ async function coverage(folder: string, { hook: hooks, json, lcov }: ProveOption
   const files = measured.coverage.files().filter(({ hook }) => !hooks || (hook !== null && hooks.includes(hook)))
   if (lcov !== undefined) {
     const { toLcov } = await import('@patient-hook/core/formats')
-    writeReport('--lcov', lcov, toLcov(measured.coverage.data))
+    writeReport('--lcov', lcov, toLcov(measured.coverage.data, reportPathsOf(folder)))
   }
   if (!json) {
     for (const { file, name, status, error } of measured.tests)

@@ -15,6 +15,7 @@ import { changedFiles } from '../changed-files.js'
 import { coverageLines, coverageOf } from '../coverage.js'
 import { EXIT, failed, isCut, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
+import { asReported, reportPathsOf } from '../report-paths.js'
 
 type Report = (results: readonly TestResult[]) => string
 /** Loaded when one is asked for. */
@@ -58,7 +59,7 @@ export function addTest(program: Command): void {
       await withWorkbench(
         folder,
         async (engines, files) => {
-          const results = await runOnce(engines, options, report, changed)
+          const results = await runOnce(folder, engines, options, report, changed)
           if (options.filter !== undefined && results.length === 0)
             throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
           if (results.length === 0 && changed === undefined && !options.allowNone)
@@ -94,6 +95,7 @@ const ALONE = 4000
 
 /** Runs the tests, and prints or writes what is asked for. */
 async function runOnce(
+  folder: string,
   engines: TryEngines,
   options: TestOptions,
   report: Report | null,
@@ -108,17 +110,19 @@ async function runOnce(
     : { tests: await runTests(engines, run), coverage: null }
   const count = (status: TestResult['status']) => results.filter((result) => result.status === status).length
   const counts = { passed: count('passed'), failed: count('failed'), skipped: count('skipped') }
-  if (report && options.out !== undefined) writeReport('--out', options.out, report(results))
-  else if (report) print(report(results))
+  const pathOf = reportPathsOf(folder)
+  const text = report?.(asReported(results, pathOf))
+  if (text !== undefined && options.out !== undefined) writeReport('--out', options.out, text)
+  else if (text !== undefined) print(text)
   const files = coverage?.files() ?? []
   if (coverage && options.lcov !== undefined) {
     const { toLcov } = await import('@patient-hook/core/formats')
-    writeReport('--lcov', options.lcov, toLcov(coverage.data))
+    writeReport('--lcov', options.lcov, toLcov(coverage.data, pathOf))
   }
   if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(files) } : {}) })
   else if (forPeople) {
     if (coverage) print(`\n${coverageLines(files).join('\n')}`)
-    if (changed && results.length === 0) print('No test is concerned by what changed.')
+    if (changed && results.length === 0) print('No test is affected by these changes.')
     const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
     print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
   }
@@ -137,7 +141,7 @@ async function keepRunning(folder: string, engines: TryEngines, files: Files, op
     waiting = [...new Set([...waiting, ...changed])]
     engines.use({ files: now, database: null })
     try {
-      exitWith(await runOnce(engines, options, null, waiting))
+      exitWith(await runOnce(folder, engines, options, null, waiting))
       waiting = []
       if (isCut()) process.exit()
     } catch (error) {

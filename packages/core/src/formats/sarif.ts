@@ -26,7 +26,7 @@ export interface SarifRule {
   meta: { name: string; title: string; why: string; severity: Level }
 }
 
-/** Findings and type errors as SARIF 2.1.0 (OASIS). Lines and columns count from 1, columns in UTF-16 units. */
+/** Findings and type errors as SARIF 2.1.0 (OASIS). Files are named as they are in what is given; lines and columns count from 1, columns in UTF-16 units. */
 export function toSarif(
   findings: readonly SarifFinding[],
   diagnostics: readonly SarifDiagnostic[],
@@ -38,7 +38,7 @@ export function toSarif(
     return { line: before.length, column: before.at(-1)!.length + 1 }
   }
   const location = (file: string, region: object) => ({
-    physicalLocation: { artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' }, region },
+    physicalLocation: { artifactLocation: { uri: encodeURI(file) }, region },
   })
   const fixes = ({ file, fix }: SarifFinding) =>
     fix === null
@@ -49,7 +49,7 @@ export function toSarif(
               description: { text: fix.title },
               artifactChanges: [
                 {
-                  artifactLocation: { uri: encodeURI(file), uriBaseId: 'PROJECT' },
+                  artifactLocation: { uri: encodeURI(file) },
                   replacements: fix.edits.map((edit) => {
                     const [start, end] = [placeAt(file, edit.start), placeAt(file, edit.end)]
                     return {

@@ -1,6 +1,7 @@
 import { relative, resolve, sep } from 'node:path'
 import { belongsToProject } from '@patient-hook/contract/paths'
 import { readFolder } from './folder.js'
+import { checkoutUnder } from './git-checkout.js'
 
 type Files = ReadonlyMap<string, string>
 
@@ -34,6 +35,7 @@ export async function watchFolder(
   const watcher = watch(root, { ignoreInitial: true, ignored: isHidden })
   let known = before
   const timers = new Set<NodeJS.Timeout>()
+  const isCheckingOut = checkoutUnder(root)
   let working = false
   let again = false
   await new Promise<void>((done, fail) => {
@@ -44,6 +46,8 @@ export async function watchFolder(
       process.once('SIGTERM', stop)
     }
     const look = async (): Promise<void> => {
+      // Half of a checkout is no state of the project.
+      if (isCheckingOut()) return lookIn(AGAIN_MS)
       if (working) {
         again = true
         return
@@ -64,6 +68,11 @@ export async function watchFolder(
         working = false
       }
     }
+    const lookIn = (...waits: number[]): void => {
+      for (const timer of timers) clearTimeout(timer)
+      timers.clear()
+      for (const ms of waits) timers.add(setTimeout(() => void look(), ms))
+    }
     const read = (): Files | null => {
       try {
         return readFolder(root)
@@ -74,9 +83,7 @@ export async function watchFolder(
     }
     watcher.on('all', (_, path) => {
       if (!belongsToProject(relative(root, path).split(sep).join('/'))) return
-      for (const timer of timers) clearTimeout(timer)
-      timers.clear()
-      for (const ms of [TOGETHER_MS, AGAIN_MS]) timers.add(setTimeout(() => void look(), ms))
+      lookIn(TOGETHER_MS, AGAIN_MS)
     })
     watcher.on('error', fail)
     // Between the first reading and now, something may have changed.
