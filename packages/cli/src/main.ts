@@ -1,3 +1,4 @@
+import { VERSION } from '@patient-hook/contract/version'
 import { Command, CommanderError } from 'commander'
 import { addBackfill } from './commands/backfill.js'
 import { addCheck } from './commands/check.js'
@@ -17,7 +18,7 @@ import { endQuietly, EXIT, failed } from './output.js'
 
 const program = new Command('patient-hook')
   .description('Write, rehearse and prove record hooks.')
-  .version('0.1.0')
+  .version(VERSION)
   .addHelpText('after', '\nExit codes: 0 success, 1 a check failed or a save was refused, 2 wrong usage.')
   .exitOverride()
   .showHelpAfterError('(see patient-hook --help for all commands)')

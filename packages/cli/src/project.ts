@@ -9,20 +9,25 @@ export function filesOf(folder: string): Files {
   return Object.fromEntries(readFolder(resolve(folder)))
 }
 
-/**
- * Writes what an editor needs; an editor's options that somebody has changed stay as they are.
- * @returns the paths that were written @throws HookError where the project's files are wrong
- */
-export async function writeEditorFiles(root: string, files: Files): Promise<string[]> {
-  const { editorFiles, parseProject, TSCONFIG_FILE } = await import('@patient-hook/core')
+/** What an editor needs beside the project's files, by path. @throws HookError where the project's files are wrong */
+async function editorTexts(files: Files): Promise<ReadonlyMap<string, string>> {
+  const { editorFiles, parseProject } = await import('@patient-hook/core')
   // What is wrong with records is no matter of types; names of fixture sets are.
   const blank = (path: string) => (path.endsWith('.csv') ? '' : '[]')
   const code = Object.entries(withoutData(files)).map(
     ([path, text]) => [path, path.startsWith('fixtures/') ? blank(path) : text] as const,
   )
-  const texts = editorFiles(parseProject(new Map(code)))
+  return editorFiles(parseProject(new Map(code)))
+}
+
+/**
+ * Writes what an editor needs; an editor's options that somebody has changed stay as they are.
+ * @returns the paths that were written @throws HookError where the project's files are wrong
+ */
+export async function writeEditorFiles(root: string, files: Files): Promise<string[]> {
+  const { TSCONFIG_FILE } = await import('@patient-hook/core')
   const written: string[] = []
-  for (const [path, text] of texts) {
+  for (const [path, text] of await editorTexts(files)) {
     const target = join(root, path)
     if (existsSync(target) && (path === TSCONFIG_FILE || readFileSync(target, 'utf8') === text)) continue
     makeFolder(dirname(target))
@@ -30,6 +35,17 @@ export async function writeEditorFiles(root: string, files: Files): Promise<stri
     written.push(path)
   }
   return written
+}
+
+/**
+ * @returns the path of the declarations in a folder when they are not those of its tables and hooks, or missing; null when they are current
+ * @throws HookError where the project's files are wrong
+ */
+export async function staleDeclarations(root: string, files: Files): Promise<string | null> {
+  const { TYPES_FILE } = await import('@patient-hook/core')
+  const target = join(root, TYPES_FILE)
+  const current = existsSync(target) && readFileSync(target, 'utf8') === (await editorTexts(files)).get(TYPES_FILE)
+  return current ? null : TYPES_FILE
 }
 
 /** The records in the application's folder. @throws HookError where there are none */

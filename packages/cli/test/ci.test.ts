@@ -34,7 +34,7 @@ test('the pipeline passes, and leaves its reports', () => {
     testsuites: Record<string, string>
   }
   expect(Number(testsuites['@_tests'])).toBeGreaterThan(50)
-  expect(report('coverage.info')).toContain('SF:plugins/vault/hooks/lot-mass.ts')
+  expect(report('coverage.info')).toContain('SF:demo/plugins/vault/hooks/lot-mass.ts')
 }, 600_000)
 
 describe('the gate', () => {

@@ -1,10 +1,13 @@
+import { existsSync } from 'node:fs'
+import { resolve } from 'node:path'
 import type { Command } from 'commander'
 import type { Files } from '@patient-hook/contract'
 import type { Checked } from '@patient-hook/core'
 import { HookError, watchFolder, type TryEngines } from '@patient-hook/core/workbench'
 import { counted, EXIT, failed, prepareReport, print, printJson, usage, writeReport } from '../output.js'
-import { withWorkbench } from '../project.js'
+import { staleDeclarations, withWorkbench } from '../project.js'
 import { asReported, reportPathsOf } from '../report-paths.js'
+import { staleText } from './types.js'
 
 interface CheckOptions {
   sarif?: string
@@ -72,6 +75,9 @@ async function checkOnce(folder: string, engines: TryEngines, files: Files, opti
       print(
         `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.fix ? `\n  fix: ${each.fix.title}` : ''}`,
       )
+    // A project that has no declarations does without.
+    const stale = existsSync(resolve(folder, 'types')) ? await staleDeclarations(resolve(folder), files) : null
+    if (stale !== null) print(staleText(stale, folder))
     print(
       `${counted(checked.tables, 'table')}, ${counted(checked.hooks, 'hook')}: ${count === 0 ? 'all is well' : `${count} to fix`}`,
     )

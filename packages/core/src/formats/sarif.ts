@@ -1,3 +1,5 @@
+import { VERSION } from '@patient-hook/contract/version'
+
 type Level = 'error' | 'warning' | 'hint'
 
 /** What SARIF needs to know of a finding. */
@@ -75,7 +77,7 @@ export function toSarif(
         tool: {
           driver: {
             name: 'patient-hook',
-            version: '0.1.0',
+            version: VERSION,
             rules: [
               ...rules.map(({ meta }) => ({
                 id: meta.name,

@@ -4,7 +4,7 @@ import { findingsOf, measureCoverage, proveBulk, proveMutants, type Application 
 import { serve, type ServeOptions } from '../serve.js'
 import type { JobControl, Jobs } from '../services/jobs.js'
 import { codeName, type Proofs } from '../services/proofs.js'
-import { VERSION } from '../version.js'
+import { VERSION } from '@patient-hook/contract/version'
 
 /** The same batches are tried each time, unless another seed is given. */
 const SEED = 1

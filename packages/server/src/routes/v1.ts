@@ -8,7 +8,7 @@ import { answerOfSave } from '../save-answer.js'
 import { parse, serve, type ServeOptions } from '../serve.js'
 import type { ApiKeys } from '../services/api-keys.js'
 import type { Delivery } from '../services/delivery.js'
-import { VERSION } from '../version.js'
+import { VERSION } from '@patient-hook/contract/version'
 import { z } from 'zod'
 
 /** The way in for other programs, below /api/v1. */

@@ -1,2 +1,0 @@
-/** Of the product. */
-export const VERSION = '0.1.0'
