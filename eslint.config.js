@@ -37,7 +37,7 @@ const CORE = [
   ['formats', 'disk'],
   ['model'],
   ['entry'],
-  ['store', 'findings', 'recipes'],
+  ['store', 'findings', 'recipes', 'adopt'],
   ['language'],
   ['sandbox'],
   ['save'],

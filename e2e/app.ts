@@ -122,3 +122,7 @@ export async function violations(page: Page): Promise<string[]> {
   })
 }
 export { expect }
+
+/** The button that takes back what a notice says. */
+export const undoOf = (page: Page, notice: string) =>
+  page.getByRole('status').filter({ hasText: notice }).getByRole('button', { name: 'Undo' })

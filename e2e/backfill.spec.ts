@@ -47,6 +47,7 @@ test('records of a filter are numbered by kind in an order, and it is undone but
   const mine = numbered[0]!
   await ask(page, 'POST', '/saves', { rows: [{ table: 'collection', id: mine.id, values: { number: 'HW-99999999' } }] })
   await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Undo backfill' }).click()
   await expect(page.getByRole('heading', { name: `undoes ${id}` })).toBeVisible()
   await expect(page.locator('[data-test=backfill-state]')).toHaveText('done')
   const left = page.getByRole('table', { name: 'Skipped records' })

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
-import { choose, expect, test, violations } from './app.js'
+import { choose, expect, test, undoOf, violations } from './app.js'
 
 /** Fixture sets: edited in a grid with the table's checks, pasted, undone, read from and written to CSV, taken from records, made. */
 
@@ -45,6 +45,10 @@ test('cells are edited by keys, with the checks of the table, and undone; what i
   await expect(cell(app, 1, 5)).toHaveText('12')
   await expect(app.getByText('unsaved')).toHaveCount(0)
   await app.keyboard.press('Control+y')
+  await expect(cell(app, 1, 5)).toHaveText('-3')
+  await app.getByRole('button', { name: 'Discard' }).click()
+  await expect(cell(app, 1, 5)).toHaveText('12')
+  await undoOf(app, 'Discarded the changes to base').click()
   await expect(cell(app, 1, 5)).toHaveText('-3')
   await app.getByRole('button', { name: 'Discard' }).click()
   await expect(cell(app, 1, 5)).toHaveText('12')

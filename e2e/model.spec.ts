@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { choose, expect, test, violations } from './app'
+import { choose, expect, test, undoOf, violations } from './app'
 
 /** Making and changing tables in place, with the records that are there. */
 
@@ -34,6 +34,8 @@ test('a change says what it loses before it is done, and asks', async ({ app: pa
   await expect(apply).toBeDisabled()
   await page.getByRole('button', { name: 'Discard changes' }).click()
   await expect(page.getByRole('table', { name: 'Fields' }).getByRole('row', { name: / city / })).toContainText('text')
+  await undoOf(page, 'Discarded the changes to the table').click()
+  await expect(plan(page)).toContainText(/loses city/)
 })
 
 test('a required field wants a value for the records that have none, and is made', async ({ app: page }) => {

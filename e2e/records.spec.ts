@@ -1,4 +1,4 @@
-import { choose, expect, test, violations } from './app.js'
+import { choose, expect, test, undoOf, violations } from './app.js'
 
 /** Records: a record and what belongs to it, typed as one document and kept in one save. */
 
@@ -68,6 +68,10 @@ test('what is typed in a form is kept when another record, another view or a rel
   await expect(app.getByText('You have unsaved changes here.')).toBeVisible()
   expect(await violations(app)).toEqual([])
   await app.reload()
+  await expect(name).toHaveValue('Half typed fen')
+  await app.getByRole('button', { name: 'Discard changes' }).click()
+  await expect(name).toHaveValue(before)
+  await undoOf(app, 'Discarded the changes to').click()
   await expect(name).toHaveValue('Half typed fen')
   await app.getByRole('button', { name: 'Discard changes' }).click()
   await expect(name).toHaveValue(before)

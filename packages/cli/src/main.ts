@@ -1,5 +1,6 @@
 import { VERSION } from '@patient-hook/contract/version'
 import { Command, CommanderError } from 'commander'
+import { addAdopt } from './commands/adopt.js'
 import { addBackfill } from './commands/backfill.js'
 import { addCheck } from './commands/check.js'
 import { addExport } from './commands/export.js'
@@ -25,6 +26,7 @@ const program = new Command('patient-hook')
 
 addInit(program)
 addNew(program)
+addAdopt(program)
 addTypes(program)
 addTest(program)
 addProve(program)

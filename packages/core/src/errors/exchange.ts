@@ -18,5 +18,10 @@ export const EXCHANGE_ERRORS = {
     'the zip {file} needs tables or fields that this project lacks: {detail}',
     'Create them in Model first. No changes were saved.',
   ),
+  'adopt/bad-source': kind(
+    400,
+    '{file} cannot be read as data to adopt: {detail}',
+    'Name a SQLite database, or a folder with one .csv or .json file for each table. Nothing was written.',
+  ),
   'view/unknown': kind(404, 'the list of {table} has no view {view}', 'Choose one of the saved views of this table.'),
 } as const

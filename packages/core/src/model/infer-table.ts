@@ -64,11 +64,12 @@ export function inferTable(
 }
 
 /** What does not come back as the same text is not a number: 007, +49…, 1.10, 80E68, or more digits than a number holds. */
-const isNumber = (cell: string): boolean => cell !== '' && Number.isFinite(Number(cell)) && String(Number(cell)) === cell
-const isInteger = (cell: string): boolean => isNumber(cell) && Number.isSafeInteger(Number(cell))
+export const isNumberText = (cell: string): boolean =>
+  cell !== '' && Number.isFinite(Number(cell)) && String(Number(cell)) === cell
+export const isIntegerText = (cell: string): boolean => isNumberText(cell) && Number.isSafeInteger(Number(cell))
 
 const isIds = (cells: readonly string[]): boolean =>
-  cells.every((cell) => isInteger(cell) && Number(cell) > 0) && new Set(cells).size === cells.length
+  cells.every((cell) => isIntegerText(cell) && Number(cell) > 0) && new Set(cells).size === cells.length
 
 function typeOf(
   name: string,
@@ -77,13 +78,13 @@ function typeOf(
 ): Partial<FieldEdit> {
   if (cells.length === 0) return {}
   const all = (test: (cell: string) => boolean) => cells.every(test)
-  if (all(isInteger)) {
+  if (all(isIntegerText)) {
     const target = name.replace(/_id$/, '')
     const ids = idsOf(target)
     if (ids && all((cell) => ids.has(Number(cell)))) return { type: 'integer', link: { table: target, onDelete: 'refuse' } }
     return { type: 'integer' }
   }
-  if (all(isNumber)) return { type: 'number' }
+  if (all(isNumberText)) return { type: 'number' }
   if (all((cell) => /^(true|false|yes|no)$/i.test(cell))) return { type: 'boolean' }
   if (all(isDate)) return { format: 'date' }
   if (all((text) => utcText(text) !== null)) return { format: 'date-time' }
@@ -130,7 +131,7 @@ export function recordsFrom(
     for (const { at, field, known, header: column } of places) {
       const cell = cells[at] ?? ''
       if (cell === '' && (known?.type !== 'string' || !csv.quoted(index + 1, at))) continue
-      const value = field === 'id' ? (isInteger(cell) ? Number(cell) : undefined) : known && convert(cell, known)
+      const value = field === 'id' ? (isIntegerText(cell) ? Number(cell) : undefined) : known && convert(cell, known)
       if (value === undefined)
         throw new HookError('project/bad-csv', {
           file,

@@ -2,10 +2,11 @@
 import type { Step } from '@patient-hook/contract'
 import { newField } from '@patient-hook/core/table-edit'
 import { useEventListener } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, toRaw, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
 import ErrorNote from '../../components/ErrorNote.vue'
+import { useNotices } from '../../stores/notices'
 import { useProject } from '../../stores/project'
 import ChangePlan from './ChangePlan.vue'
 import FieldForm from './FieldForm.vue'
@@ -18,6 +19,7 @@ import { useTableEdit } from './use-table-edit'
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
+const notices = useNotices()
 const asked = computed(() => String(route.params['table'] ?? ''))
 const table = computed(() => project.table(asked.value) ?? (asked.value === '' ? project.tables[0] : undefined))
 const {
@@ -61,8 +63,15 @@ async function finish(): Promise<void> {
   if (name !== null) await router.push({ name: 'model', params: { table: name } })
 }
 async function cancel(): Promise<void> {
-  const { of } = work.value ?? { of: null }
+  const before = work.value === null ? null : structuredClone(toRaw(work.value))
+  const of = before?.of ?? null
+  const isChanged = canUndo.value
   stop()
+  if (before && isChanged)
+    notices.say('Discarded the changes to the table', async () => {
+      work.value ??= before
+      await router.push({ name: 'model', params: { table: of ?? '+' } })
+    })
   if (of === null) await router.push({ name: 'model', params: { table: '' } })
 }
 async function takeAway(): Promise<void> {

@@ -101,7 +101,7 @@ function goToLine(file: string, line: number): void {
     />
     <ErrorNote v-if="proofs.failure" :error="proofs.failure.report" />
     <EmptyState v-if="lines.length === 0" title="No hooks yet">Create a hook first.</EmptyState>
-    <SplitBox v-else horizontal class="fill">
+    <SplitBox v-else name="prove" horizontal class="fill">
       <Pane :size="50" :min-size="15"><ProofTable :lines="shownLines" :chosen="chosen?.key" @choose="choose" /></Pane>
       <Pane :size="50" :min-size="15">
         <EvidencePanel v-if="chosen" :line="chosen" @rehearse="rehearse" @line="goToLine" />

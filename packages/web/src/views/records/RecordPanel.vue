@@ -8,6 +8,7 @@ import { useDocument } from '../../components/document/use-document'
 import ErrorNote from '../../components/ErrorNote.vue'
 import ValueMark from '../../components/ValueMark.vue'
 import { ApiError, api, type TriedGround } from '../../lib/api'
+import { useNotices } from '../../stores/notices'
 import { useProject } from '../../stores/project'
 import { changedSince, draftKey, useRecordDrafts, type ChangedSince } from '../../stores/record-drafts'
 import { removalWords } from '../../lib/effect-words'
@@ -29,6 +30,7 @@ const emit = defineEmits<{
   why: [field: string | null]
 }>()
 const project = useProject()
+const notices = useNotices()
 
 const ground = ref<TriedGround>({})
 const document = useDocument(ground)
@@ -79,8 +81,15 @@ async function read(): Promise<void> {
   if (key === draftKey(props.table.name, props.id)) shown.value = key
 }
 async function discard(): Promise<void> {
-  drafts.drop(draftKey(props.table.name, props.id))
+  const key = draftKey(props.table.name, props.id)
+  const draft = drafts.of(key)
+  drafts.drop(key)
   await load()
+  if (draft)
+    notices.say(`Discarded the changes to ${title.value}`, () => {
+      drafts.keep(key, draft)
+      if (key === draftKey(props.table.name, props.id)) void load()
+    })
 }
 watch(() => [props.table.name, props.id], load, { immediate: true })
 

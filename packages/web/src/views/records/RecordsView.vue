@@ -128,7 +128,7 @@ const isNarrowed = computed(() => search.value !== '' || whereText.value !== '')
   <div class="column view">
     <PathRibbon v-if="outcome" v-model="station" :counts="counts" />
     <StationDetail v-if="station && outcome" :station="station" :outcome="outcome" />
-    <SplitBox class="fill">
+    <SplitBox name="records" class="fill">
       <Pane :size="editing ? 55 : 100" class="column">
         <div class="bar row line-b small">
           <v-select

@@ -94,7 +94,7 @@ useEventListener('keydown', (event) => {
 <template>
   <div class="column view">
     <PathRibbon v-model="station" :counts="counts" :busy="busy" />
-    <SplitBox class="fill">
+    <SplitBox name="rehearse" class="fill">
       <Pane :size="20" :min-size="14">
         <RecordChooser
           label="Records to rehearse with"
@@ -109,7 +109,7 @@ useEventListener('keydown', (event) => {
         />
       </Pane>
       <Pane :size="80">
-        <SplitBox horizontal>
+        <SplitBox name="rehearse-run" horizontal>
           <Pane :size="50" :min-size="15" class="column">
             <div class="bar line-b small">
               <v-select

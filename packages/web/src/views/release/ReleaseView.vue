@@ -59,7 +59,7 @@ watch(
       <PluginPlace :chosen="null" />
       <EmptyState title="No plugin yet">Create a plugin, then write its hooks.</EmptyState>
     </div>
-    <SplitBox v-else-if="chosen" class="fill">
+    <SplitBox v-else-if="chosen" name="release" class="fill">
       <Pane :size="19" :min-size="12"><PluginList :chosen="chosen.plugin" /></Pane>
       <Pane :size="81">
         <div class="column view">

@@ -32,7 +32,7 @@ watch(
   <EmptyState v-if="!differs" title="No unreleased changes">
     Saved changes (Ctrl+S) appear here until you release them.
   </EmptyState>
-  <SplitBox v-else class="fill">
+  <SplitBox v-else name="working-copy" class="fill">
     <Pane :size="58" :min-size="25">
       <div class="column pane">
         <ul class="hooks line-b" aria-label="Changed hooks">

@@ -53,6 +53,11 @@ async function save(): Promise<void> {
   })
   busy.value = false
 }
+async function discard(): Promise<void> {
+  const before = settings.value
+  await load()
+  notices.say('Discarded the changes to the settings', () => (settings.value = before))
+}
 async function removeUser(index: number): Promise<void> {
   const user = settings.value!.users[index]!
   const question = {
@@ -90,7 +95,7 @@ function setCheck(check: (typeof RELEASE_CHECKS)[number], on: boolean | null): v
     <v-form v-if="settings" class="form" aria-label="Project settings" @submit.prevent="save">
       <div class="row bar">
         <h2 class="fill">Project settings</h2>
-        <v-btn v-if="changed" @click="load">Discard changes</v-btn>
+        <v-btn v-if="changed" @click="discard">Discard changes</v-btn>
         <BusyButton variant="flat" color="primary" type="submit" :disabled="!changed" :busy="busy">Save settings</BusyButton>
       </div>
       <p class="quiet small">Settings apply to the working copy and to live saves as soon as you save them.</p>

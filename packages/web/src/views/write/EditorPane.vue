@@ -14,6 +14,7 @@ import { lineCoverage } from '../../lib/line-coverage'
 import { lineValues } from '../../lib/line-values'
 import { useDrafts } from '../../stores/drafts'
 import { useHooks } from '../../stores/hooks'
+import { useNotices } from '../../stores/notices'
 import { useProofs } from '../../stores/proofs'
 import CoverageStrip from './CoverageStrip.vue'
 import DefinitionPanel from './DefinitionPanel.vue'
@@ -40,6 +41,7 @@ const emit = defineEmits<{ run: []; test: []; line: [place: { file: string; line
 
 const router = useRouter()
 const drafts = useDrafts()
+const notices = useNotices()
 const hooks = useHooks()
 const { tabs: ofTabs, loaded, report, ready, changed, saving: ofSaving } = useWrite()
 const { tabs, active, more, open, close } = ofTabs
@@ -157,7 +159,13 @@ const saveWord = computed(() => {
 
 function discard(): void {
   const isNew = hooks.isNew(props.hook.name)
-  for (const file of changed.value) drafts.discard(file)
+  const texts = changed.value.map((file) => [file, drafts.textOf(file)] as const)
+  for (const [file] of texts) drafts.discard(file)
+  notices.say(`Discarded the changes to ${props.hook.name}`, () => {
+    for (const [file, text] of texts)
+      if (isNew) drafts.create(file, text)
+      else drafts.write(file, text)
+  })
   if (isNew) void router.push({ name: 'write', params: { hook: '' } })
 }
 defineExpose({ show })

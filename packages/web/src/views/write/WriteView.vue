@@ -133,7 +133,7 @@ useEventListener('beforeunload', (event) => {
 <template>
   <div class="column view">
     <PathRibbon v-if="hook" v-model="station" :counts="counts" :busy="busy" />
-    <SplitBox class="fill">
+    <SplitBox name="write" class="fill">
       <Pane :size="18" :min-size="12"><HookList v-model:making="making" :chosen="name" :ran="sheet?.ran ?? {}" /></Pane>
       <Pane :size="82">
         <EmptyState v-if="name && hooks.isComing(name)" :title="`Loading ${name}…`" role="status" />
@@ -150,7 +150,7 @@ useEventListener('beforeunload', (event) => {
             <v-btn v-else variant="flat" color="primary" @click="making = true">New hook</v-btn>
           </template></EmptyState
         >
-        <SplitBox v-else horizontal>
+        <SplitBox v-else name="write-code" horizontal>
           <Pane :size="61" :min-size="20" class="column">
             <EditorPane
               ref="pane"

@@ -6,6 +6,7 @@ import ErrorNote from '../../../components/ErrorNote.vue'
 import { api } from '../../../lib/api'
 import { useAttempt } from '../../../lib/use-attempt'
 import { timeWord } from '../../../lib/times'
+import { useConfirmation } from '../../../stores/confirmation'
 import { useJobs } from '../../../stores/jobs'
 import { useProject } from '../../../stores/project'
 import FigureTable from './FigureTable.vue'
@@ -16,6 +17,7 @@ import MomentText from '../../../components/MomentText.vue'
 const props = defineProps<{ id: number }>()
 const emit = defineEmits<{ changed: []; begun: [id: number] }>()
 const project = useProject()
+const confirmation = useConfirmation()
 const backfill = shallowRef<BackfillInfo | null>(null)
 const left = shallowRef<readonly BackfillLeft[]>([])
 const job = shallowRef<JobInfo | null>(null)
@@ -50,7 +52,16 @@ const hold = (state: 'running' | 'paused' | 'cancelled') =>
     await load()
     emit('changed')
   })
-const undo = () => attempt(async () => emit('begun', (await api.undoBackfill(props.id, project.user)).backfill.id))
+async function undo(): Promise<void> {
+  const { done = 0, table = '' } = backfill.value ?? {}
+  const question = {
+    title: `Undo backfill ${props.id}?`,
+    text: `Up to ${done.toLocaleString('en')} ${table} records get the values back that they had before it. Records changed since stay.`,
+    action: 'Undo backfill',
+  }
+  if (!(await confirmation.ask(question))) return
+  await attempt(async () => emit('begun', (await api.undoBackfill(props.id, project.user)).backfill.id))
+}
 
 const progress = computed(() => {
   const { done, total } = job.value?.progress ?? { done: backfill.value?.done ?? 0, total: backfill.value?.total ?? 0 }
