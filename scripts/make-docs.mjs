@@ -1,5 +1,6 @@
-// Writes docs/errors.md from the table of errors and docs/findings.md from the rules. `--check` only says whether they are up to date.
+// Writes docs/errors.md from the errors, docs/findings.md from the rules, docs/command-line.md from the commands. `--check` only says whether they are up to date.
 import { readFileSync, writeFileSync } from 'node:fs'
+import { program } from '../packages/cli/dist/program.js'
 import { ERRORS } from '../packages/core/dist/errors.js'
 import { RULES } from '../packages/core/dist/findings/index.js'
 import { TABLE_RULES } from '../packages/core/dist/findings/tables/index.js'
@@ -50,10 +51,26 @@ const findings = [
     '',
   ]),
 ]
+const help = (command) => {
+  let text = ''
+  command.configureOutput({ writeOut: (part) => (text += part), getOutHelpWidth: () => 100 }).outputHelp()
+  return text.trimEnd()
+}
+const leaves = (command, path) =>
+  command.commands.length === 0 ? [{ command, path }] : command.commands.flatMap((each) => leaves(each, [...path, each.name()]))
+const commands = [
+  '# Command line',
+  '',
+  'Every command prints this with `--help`. Exit codes: 0 success, 1 a check failed or a save was refused, 2 wrong usage. Colours are shown on a',
+  'terminal, unless `--no-color` or the environment variable `NO_COLOR` is set; progress is shown on a terminal only.',
+  '',
+  ...leaves(program, []).flatMap(({ command, path }) => [`## ${path.join(' ')}`, '', '```', help(command), '```', '']),
+]
 let stale = false
 for (const [file, lines] of [
   ['docs/errors.md', errors],
   ['docs/findings.md', findings],
+  ['docs/command-line.md', commands],
 ]) {
   const text = lines.join('\n').trimEnd() + '\n'
   if (!process.argv.includes('--check')) writeFileSync(file, text)

@@ -3,6 +3,7 @@ import { join, resolve } from 'node:path'
 import type { JobEvent } from '@patient-hook/contract'
 import { HookError, type ErrorReport } from '@patient-hook/core/workbench'
 import { usage } from './output.js'
+import { endProgress, showProgress } from './terminal.js'
 
 /** The application on a folder of records, as commands ask it: the one that serves the folder, or one that is started for the command. */
 
@@ -86,7 +87,9 @@ async function enter(url: string): Promise<Asked> {
       const response = await send('GET', `/jobs/${id}/events`)
       for await (const event of eventsOf(response)) {
         tell(event)
+        if (event.event === 'progress') showProgress(event.job.title, event.job.progress.done, event.job.progress.total)
         if (event.event !== 'end') continue
+        endProgress()
         if (event.job.error) throw new HookError(event.job.error as ErrorReport)
         return
       }

@@ -1,6 +1,7 @@
 import { accessSync, closeSync, constants, existsSync, mkdirSync, openSync, writeFileSync } from 'node:fs'
 import { dirname, resolve } from 'node:path'
 import { describe, HookError, type ErrorReport } from '@patient-hook/core/workbench'
+import { aboveProgress, endProgress, toned } from './terminal.js'
 
 export const EXIT = { well: 0, notWell: 1, calledWrongly: 2 } as const
 
@@ -19,8 +20,11 @@ export function endQuietly(): void {
 export const isCut = (): boolean => cut
 
 export const print = (text: string): void => {
-  if (!cut) process.stdout.write(text.endsWith('\n') ? text : text + '\n')
+  if (!cut) aboveProgress(() => process.stdout.write(text.endsWith('\n') ? text : text + '\n'))
 }
+
+/** What `--help` of a command ends with. */
+export const examples = (...lines: string[]): string => `\nExamples:\n${lines.map((line) => `  ${line}`).join('\n')}`
 
 /** `1 table`, `2 tables`. */
 export const counted = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? '' : 's'}`
@@ -30,13 +34,14 @@ export const printJson = (value: unknown): void => print(JSON.stringify(value, n
 /** An error for people: where, what, what to do. */
 export function errorText(error: ErrorReport): string {
   const all = [error, ...(error.others ?? [])]
-  return all.map((each) => `${describe(each)}\n  ${each.todo}`).join('\n')
+  return all.map((each) => `${toned('bad', describe(each), 'error')}\n  ${each.todo}`).join('\n')
 }
 
 const CALLED_WRONGLY: readonly string[] = ['command/usage', 'request/bad', 'save/unknown-user', 'save/bad-clock']
 
 /** Prints what went wrong and gives the exit code for it. */
 export function failed(error: unknown, json: boolean): number {
+  endProgress()
   if (!(error instanceof HookError)) {
     process.stderr.write(`something went wrong in patient-hook itself: ${(error as Error).message}\n`)
     if (process.env['DEBUG']) process.stderr.write(`${(error as Error).stack ?? ''}\n`)

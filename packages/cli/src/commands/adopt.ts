@@ -2,7 +2,7 @@ import { existsSync, statSync } from 'node:fs'
 import { basename, join, resolve } from 'node:path'
 import type { Command } from 'commander'
 import type { AdoptionNote } from '@patient-hook/core'
-import { counted, print, printJson, usage } from '../output.js'
+import { counted, examples, print, printJson, usage } from '../output.js'
 import { filesOf, writeEditorFiles } from '../project.js'
 
 interface AdoptOptions {
@@ -13,6 +13,7 @@ interface AdoptOptions {
 export function addAdopt(program: Command): void {
   program
     .command('adopt')
+    .addHelpText('after', examples('patient-hook adopt old.sqlite --out vault', 'patient-hook adopt exports/ --out vault'))
     .description('Create a project from data that exists: its tables, links and records.')
     .argument('<source>', 'a SQLite database, or a folder with one .csv or .json file for each table')
     .requiredOption('--out <folder>', 'the project folder to create')

@@ -1,7 +1,7 @@
 import type { Command } from 'commander'
 import type { BackfillFigures, BackfillInfo, BackfillLeft, BackfillPlan, BackfillWish, JobInfo } from '@patient-hook/contract'
 import { withApplication, type Asked } from '../application.js'
-import { EXIT, print, printJson, usage } from '../output.js'
+import { examples, EXIT, print, printJson, usage } from '../output.js'
 
 interface BackfillOptions {
   data: string
@@ -27,6 +27,13 @@ const FIELDS = '--set <json>'
 export function addBackfill(program: Command): void {
   program
     .command('backfill')
+    .addHelpText(
+      'after',
+      examples(
+        'patient-hook backfill --data .patient-hook --table lot --hooks lot-mass --dry',
+        'patient-hook backfill --data .patient-hook --undo 4',
+      ),
+    )
     .description('Run hooks on existing records, set their fields, or number them; resume or undo a backfill.')
     .requiredOption('--data <folder>', "the application's folder; it may be running")
     .option('--table <name>', 'table to backfill')

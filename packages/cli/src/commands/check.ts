@@ -4,9 +4,10 @@ import type { Command } from 'commander'
 import type { Files } from '@patient-hook/contract'
 import type { Checked } from '@patient-hook/core'
 import { HookError, watchFolder, type TryEngines } from '@patient-hook/core/workbench'
-import { counted, EXIT, failed, prepareReport, print, printJson, usage, writeReport } from '../output.js'
+import { counted, examples, EXIT, failed, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { staleDeclarations, withWorkbench } from '../project.js'
 import { asReported, reportPathsOf } from '../report-paths.js'
+import { toned } from '../terminal.js'
 import { staleText } from './types.js'
 
 interface CheckOptions {
@@ -19,6 +20,7 @@ interface CheckOptions {
 export function addCheck(program: Command): void {
   program
     .command('check')
+    .addHelpText('after', examples('patient-hook check vault --sarif reports/check.sarif'))
     .description('Check a project: its files, the types of its code, and findings in its hooks and tables.')
     .argument('[folder]', 'the project folder', '.')
     .option('--sarif <file>', 'write the findings as SARIF 2.1.0')
@@ -44,6 +46,7 @@ export function addCheck(program: Command): void {
     })
 }
 
+const severity = (word: string): string => toned(word === 'error' ? 'bad' : word === 'warning' ? 'warning' : 'quiet', word)
 const tell = (error: unknown): void => void (process.exitCode = failed(error, false))
 /** What is wrong with the project is reported, and the watching goes on. */
 async function attempt(work: () => Promise<void>): Promise<void> {
@@ -70,10 +73,10 @@ async function checkOnce(folder: string, engines: TryEngines, files: Files, opti
   if (options.json) printJson(forPrograms(checked))
   else {
     for (const each of diagnostics)
-      print(`${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (TS${each.code})`)
+      print(`${each.file}:${each.line}:${each.column}: ${severity(each.severity)}: ${each.message} (TS${each.code})`)
     for (const each of findings)
       print(
-        `${each.file}:${each.line}:${each.column}: ${each.severity}: ${each.message} (${each.rule})${each.fix ? `\n  fix: ${each.fix.title}` : ''}`,
+        `${each.file}:${each.line}:${each.column}: ${severity(each.severity)}: ${each.message} (${each.rule})${each.fix ? `\n  fix: ${each.fix.title}` : ''}`,
       )
     // A project that has no declarations does without.
     const stale = existsSync(resolve(folder, 'types')) ? await staleDeclarations(resolve(folder), files) : null

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path'
 import type { Command } from 'commander'
 import { makeFolder } from '@patient-hook/core/workbench'
 import { withApplication } from '../application.js'
-import { print, printJson, usage, writeReport } from '../output.js'
+import { examples, print, printJson, usage, writeReport } from '../output.js'
 import { filesOf } from '../project.js'
 
 interface ExportOptions {
@@ -21,6 +21,7 @@ interface ExportOptions {
 export function addExport(program: Command): void {
   program
     .command('export')
+    .addHelpText('after', examples('patient-hook export vault --plugin vault'))
     .description('Export a project or plugin as a zip or folder, or the records of a table as CSV.')
     .argument('[folder]', 'the project folder, unless --data is given', '.')
     .option('--data <folder>', "the application's folder, for its working copy and records; it may be running")

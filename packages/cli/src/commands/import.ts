@@ -4,8 +4,9 @@ import type { Command } from 'commander'
 import type { ImportPlan, JobInfo, CsvResult } from '@patient-hook/contract'
 import { belongsToProject } from '@patient-hook/contract/paths'
 import { withApplication, type Asked } from '../application.js'
-import { EXIT, errorText, print, printJson, usage } from '../output.js'
+import { errorText, examples, EXIT, print, printJson, usage } from '../output.js'
 import { filesOf } from '../project.js'
+import { mark } from '../terminal.js'
 
 interface ImportOptions {
   data: string
@@ -19,6 +20,7 @@ interface ImportOptions {
 export function addImport(program: Command): void {
   program
     .command('import')
+    .addHelpText('after', examples('patient-hook import vault.zip --data .patient-hook --dry'))
     .description('Import plugins from a zip or project folder into the working copy, or save the rows of a CSV file.')
     .argument('<file>', 'FILE.zip, a project folder, or FILE.csv with --table')
     .requiredOption('--data <folder>', "the application's folder; it may be running, or is created from a whole project")
@@ -94,7 +96,7 @@ function tell(plan: ImportPlan, kept: boolean): void {
     print(`missing: ${field === null ? `table ${table}` : `field ${table}.${field}`}, which hook ${hook} uses`)
   for (const fault of plan.faults) print(`wrong: ${fault}`)
   for (const { file, line, message, rule } of plan.findings) print(`${file}:${line}: ${message} (${rule})`)
-  for (const failure of plan.tests.failures) print(`FAIL ${failure}`)
+  for (const failure of plan.tests.failures) print(`${mark('FAIL')} ${failure}`)
   const tests = `${plan.tests.passed} tests passed, ${plan.tests.failed} failed`
   const end = kept
     ? 'Taken into the working copy: release it to let it run on saves.'

@@ -2,13 +2,14 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { basename, dirname, join, resolve } from 'node:path'
 import type { Command } from 'commander'
 import { makeFolder } from '@patient-hook/core/workbench'
-import { print, usage } from '../output.js'
+import { examples, print, usage } from '../output.js'
 import { packageAddition } from '../package-json.js'
 import { filesOf, writeEditorFiles } from '../project.js'
 
 export function addInit(program: Command): void {
   program
     .command('init')
+    .addHelpText('after', examples('patient-hook init shop'))
     .description('Create a project: a table, a hook, its tests, a fixture set, and types for TypeScript editors.')
     .argument('[folder]', 'the project folder; it is created if missing, and files in it stay as they are', '.')
     .action(async (folder: string) => {

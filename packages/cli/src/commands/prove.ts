@@ -3,9 +3,10 @@ import type { BulkVerdict, InputRow, MutantResult } from '@patient-hook/contract
 import { mistakeName } from '@patient-hook/contract/words'
 import { describe, measureCoverage, proveBulk, proveMutants, type TestResult } from '@patient-hook/core/workbench'
 import { coverageLines, coverageOf } from '../coverage.js'
-import { EXIT, prepareReport, print, printJson, usage, writeReport } from '../output.js'
+import { examples, EXIT, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { withWorkbench } from '../project.js'
 import { reportPathsOf } from '../report-paths.js'
+import { endProgress, mark, showProgress } from '../terminal.js'
 
 const PARTS = ['coverage', 'mutation', 'bulk'] as const
 type Part = (typeof PARTS)[number]
@@ -22,6 +23,7 @@ interface ProveOptions {
 export function addProve(program: Command): void {
   program
     .command('prove')
+    .addHelpText('after', examples('patient-hook prove vault --only bulk --hook lot-mass'))
     .description('Measure test coverage, run mutations, and prove that hooks are safe and efficient in bulk.')
     .argument('[folder]', 'the project folder', '.')
     .option('--only <parts>', `parts to run, separated by commas: ${PARTS.join(', ')}`)
@@ -81,7 +83,7 @@ async function coverage(folder: string, { hook: hooks, json, lcov }: ProveOption
   }
   if (!json) {
     for (const { file, name, status, error } of measured.tests)
-      if (status === 'failed' && error) print(`FAIL ${file}: ${name}\n       ${describe(error)}`)
+      if (status === 'failed' && error) print(`${mark('FAIL')} ${file}: ${name}\n       ${describe(error)}`)
     const { passed, failed } = countsOf(measured.tests)
     print(`${coverageLines(files).join('\n')}\n\n${passed} passed, ${failed} failed\n`)
   }
@@ -97,7 +99,7 @@ async function bulk(folder: string, { hook, json }: ProveOptions, seed: number, 
         hooks: hook,
         seed,
         seconds,
-        onProgress: () => {},
+        onProgress: (done, total) => json || showProgress('bulk proof', done, total),
         onResult: (verdict) => {
           verdicts.push(verdict)
           if (!json) print(lineFor(verdict))
@@ -105,6 +107,7 @@ async function bulk(folder: string, { hook, json }: ProveOptions, seed: number, 
       }),
     { proves: true },
   )
+  endProgress()
   return verdicts
 }
 
@@ -115,7 +118,7 @@ async function mutation(folder: string, { hook, json }: ProveOptions): Promise<M
     (engines) =>
       proveMutants(engines, {
         hooks: hook,
-        onProgress: () => {},
+        onProgress: (done, total) => json || showProgress('mutations', done, total),
         onResult: (result) => {
           results.push(result)
           if (!json && result.outcome === 'missed') print(mutantText(result))
@@ -123,6 +126,7 @@ async function mutation(folder: string, { hook, json }: ProveOptions): Promise<M
       }),
     { proves: true },
   )
+  endProgress()
   return results
 }
 
@@ -134,7 +138,7 @@ function mutationOf(results: readonly MutantResult[]) {
 
 function mutantText(mutant: MutantResult): string {
   const { hook, file, line, shows, batch, reason } = mutant
-  const head = `${reason === null ? 'MISS' : 'miss'} ${hook}: ${mistakeName(mutant)} at ${file}:${line}`
+  const head = `${mark(reason === null ? 'MISS' : 'miss')} ${hook}: ${mistakeName(mutant)} at ${file}:${line}`
   if (reason !== null) return `${head}\n       ${reason}`
   const rows = (batch ?? []).map((row) => `       ${rowText(row as InputRow)}`)
   return [head, `       ${shows ?? ''}`, ...rows].join('\n')
@@ -170,8 +174,7 @@ function bulkOf(verdicts: readonly BulkVerdict[]) {
 }
 
 function lineFor({ hook, table, property, holds, accepted, reason, batch, rows, growth }: BulkVerdict): string {
-  const mark = holds ? 'ok  ' : accepted ? 'acc ' : 'FAIL'
-  const head = `${mark} ${hook ?? `all of ${table}`}: ${property} (${rows} rows)`
+  const head = `${mark(holds ? 'ok' : accepted ? 'acc' : 'FAIL')} ${hook ?? `all of ${table}`}: ${property} (${rows} rows)`
   if (holds) return head
   const lines = [reason ?? '', ...(accepted || !batch ? [] : batch.map((row) => rowText(row as InputRow)))]
   if (growth && !accepted) lines.push(...growth.points.map((point) => JSON.stringify(point)))

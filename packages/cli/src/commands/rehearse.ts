@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import type { Command } from 'commander'
 import type { InputRow } from '@patient-hook/contract'
 import { describe, HookError, type SaveOutcome } from '@patient-hook/core/workbench'
-import { errorText, EXIT, print, printJson, usage } from '../output.js'
+import { errorText, examples, EXIT, print, printJson, usage } from '../output.js'
 import { withWorkbench } from '../project.js'
 
 interface Options {
@@ -18,6 +18,12 @@ interface Options {
 export function addRehearse(program: Command): void {
   program
     .command('rehearse')
+    .addHelpText(
+      'after',
+      examples(
+        'echo \'[{ "table": "lot", "values": { "id": 3, "bay": "A1" } }]\' | patient-hook rehearse vault --fixtures base --save -',
+      ),
+    )
     .description(
       'Rehearse a save: save rows in a transaction that is rolled back, and show what happened. Rows are JSON such as [{ "table": "lot", "values": { "bay": "A1" } }]; an id in values makes an update.',
     )

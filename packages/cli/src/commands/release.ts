@@ -1,11 +1,13 @@
 import type { Command } from 'commander'
 import type { GateResult, JobInfo, ReleaseInfo, ReleaseOverview, VersionPart } from '@patient-hook/contract'
 import { pluginsIn } from '@patient-hook/contract/paths'
+import { textRevision } from '@patient-hook/contract/text-revision'
 import { VERSION_PARTS } from '@patient-hook/contract/words'
 import { hintFor, runGate } from '@patient-hook/core/workbench'
 import { withApplication, type Asked } from '../application.js'
-import { EXIT, print, printJson, usage } from '../output.js'
+import { examples, EXIT, print, printJson, usage } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
+import { mark } from '../terminal.js'
 
 interface ReleaseOptions {
   plugin: string
@@ -36,6 +38,14 @@ interface Outcome {
 export function addRelease(program: Command): void {
   program
     .command('release')
+    .addHelpText(
+      'after',
+      examples(
+        'patient-hook release vault --plugin vault --dry',
+        'patient-hook release --data .patient-hook --plugin vault --pilot ines',
+        'patient-hook release --data .patient-hook --plugin vault --back',
+      ),
+    )
     .description('Run the release checks of a plugin (model, types, findings, unit tests, coverage, bulk proof) and release it.')
     .argument('[folder]', 'project folder to release from; default with --data: the working copy of the application')
     .requiredOption('--plugin <name>', 'plugin to release')
@@ -170,12 +180,14 @@ async function bringIn(application: Asked, folder: string, plugin: string): Prom
     )
   await application.ask('PUT', '/files', {
     files: Object.fromEntries(differing.map((path) => [path, wanted[path] ?? null])),
+    from: Object.fromEntries(differing.map((path) => [path, have[path] === undefined ? null : textRevision(have[path])])),
   })
 }
 
 function tell({ plugin, version, from, gate, kept, textOf }: Outcome, { json, dry, pilot, reason }: ReleaseOptions): void {
   if (json) return printJson({ plugin, version, from, gate, kept })
-  for (const { what, holds, detail } of gate) print(`${holds ? 'ok  ' : 'FAIL'} ${what}: ${detail.split('\n').join('\n       ')}`)
+  for (const { what, holds, detail } of gate)
+    print(`${mark(holds ? 'ok' : 'FAIL')} ${what}: ${detail.split('\n').join('\n       ')}`)
   const against = gate.filter(({ holds }) => !holds).length
   const stands = against === 0 ? `all ${gate.length} checks passed` : `${against} of ${gate.length} checks failed`
   const text = textOf ? `, the text of ${textOf}` : ''

@@ -2,11 +2,12 @@ import type { RunningServer } from '@patient-hook/server'
 import type { Command } from 'commander'
 import { folderDifferences } from '../folder-differences.js'
 import { filesOf } from '../project.js'
-import { print, usage } from '../output.js'
+import { examples, print, usage } from '../output.js'
 
 export function addServe(program: Command): void {
   program
     .command('serve')
+    .addHelpText('after', examples('patient-hook serve vault --data .patient-hook --link'))
     .description('Start the application on 127.0.0.1 with a database filled from the project folder.')
     .argument('[folder]', 'the project folder', '.')
     .option('--data <folder>', 'folder of the database', '.patient-hook')

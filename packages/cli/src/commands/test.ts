@@ -2,7 +2,6 @@ import { pluginsIn } from '@patient-hook/contract/paths'
 import type { Command } from 'commander'
 import type { Files } from '@patient-hook/contract'
 import {
-  describe,
   HookError,
   hintFor,
   measureCoverage,
@@ -13,9 +12,10 @@ import {
 } from '@patient-hook/core/workbench'
 import { changedFiles } from '../changed-files.js'
 import { coverageLines, coverageOf } from '../coverage.js'
-import { EXIT, failed, isCut, prepareReport, print, printJson, usage, writeReport } from '../output.js'
+import { examples, EXIT, failed, isCut, prepareReport, print, printJson, usage, writeReport } from '../output.js'
 import { filesOf, withWorkbench } from '../project.js'
 import { asReported, reportPathsOf } from '../report-paths.js'
+import { testLine, testSummary } from '../test-output.js'
 
 type Report = (results: readonly TestResult[]) => string
 /** Loaded when one is asked for. */
@@ -41,6 +41,10 @@ interface TestOptions {
 export function addTest(program: Command): void {
   program
     .command('test')
+    .addHelpText(
+      'after',
+      examples('patient-hook test vault --changed main', 'patient-hook test vault --reporter junit --out reports/tests.xml'),
+    )
     .description("Run the unit tests of the project's plugins.")
     .argument('[folder]', 'the project folder', '.')
     .option('--plugin <name>', 'run only the tests of this plugin')
@@ -59,7 +63,7 @@ export function addTest(program: Command): void {
       await withWorkbench(
         folder,
         async (engines, files) => {
-          const results = await runOnce(folder, engines, options, report, changed)
+          const results = await runOnce({ folder, engines, files }, options, report, changed)
           if (options.filter !== undefined && results.length === 0)
             throw usage(`--filter ${JSON.stringify(options.filter)}: no test has it in its file or name`)
           if (results.length === 0 && changed === undefined && !options.allowNone)
@@ -93,17 +97,23 @@ async function checked(folder: string, options: TestOptions): Promise<Report | n
 /** Milliseconds after which a second engine is worth its start. */
 const ALONE = 4000
 
+interface Tested {
+  folder: string
+  engines: TryEngines
+  files: Files
+}
+
 /** Runs the tests, and prints or writes what is asked for. */
 async function runOnce(
-  folder: string,
-  engines: TryEngines,
+  { folder, engines, files }: Tested,
   options: TestOptions,
   report: Report | null,
   changed: readonly string[] | undefined,
 ): Promise<TestResult[]> {
   const forPeople = !options.json && (report === null || options.out !== undefined)
   const { plugin, filter } = options
-  const onResult = forPeople ? (result: TestResult) => print(lineFor(result)) : () => {}
+  const started = performance.now()
+  const onResult = forPeople ? (result: TestResult) => print(testLine(result, files)) : () => {}
   const run = { plugin, filter, changed, onResult, alone: ALONE }
   const { tests: results, coverage } = options.coverage
     ? await measureCoverage(engines, run)
@@ -114,17 +124,16 @@ async function runOnce(
   const text = report?.(asReported(results, pathOf))
   if (text !== undefined && options.out !== undefined) writeReport('--out', options.out, text)
   else if (text !== undefined) print(text)
-  const files = coverage?.files() ?? []
+  const covered = coverage?.files() ?? []
   if (coverage && options.lcov !== undefined) {
     const { toLcov } = await import('@patient-hook/core/formats')
     writeReport('--lcov', options.lcov, toLcov(coverage.data, pathOf))
   }
-  if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(files) } : {}) })
+  if (options.json) printJson({ ...counts, tests: results, ...(coverage ? { coverage: coverageOf(covered) } : {}) })
   else if (forPeople) {
-    if (coverage) print(`\n${coverageLines(files).join('\n')}`)
+    if (coverage) print(`\n${coverageLines(covered).join('\n')}`)
     if (changed && results.length === 0) print('No test is affected by these changes.')
-    const skipped = counts.skipped > 0 ? `, ${counts.skipped} skipped` : ''
-    print(`\n${counts.passed} passed, ${counts.failed} failed${skipped}`)
+    print(testSummary(results, performance.now() - started))
   }
   return results
 }
@@ -141,7 +150,7 @@ async function keepRunning(folder: string, engines: TryEngines, files: Files, op
     waiting = [...new Set([...waiting, ...changed])]
     engines.use({ files: now, database: null })
     try {
-      exitWith(await runOnce(folder, engines, options, null, waiting))
+      exitWith(await runOnce({ folder, engines, files: Object.fromEntries(now) }, options, null, waiting))
       waiting = []
       if (isCut()) process.exit()
     } catch (error) {
@@ -162,19 +171,4 @@ async function reporterOf(name: string): Promise<Report | null> {
 function checkPlugin(files: Record<string, string>, plugin: string): void {
   const plugins = pluginsIn(Object.keys(files))
   if (!plugins.includes(plugin)) throw usage(`there is no plugin ${plugin}${hintFor(plugin, plugins)}`)
-}
-
-const MARK = { passed: 'ok  ', failed: 'FAIL', skipped: 'skip' }
-
-function lineFor(result: TestResult): string {
-  const head = `${MARK[result.status]} ${result.file}: ${result.name}${result.status === 'passed' ? ` (${result.ms} ms)` : ''}`
-  if (!result.error) return head
-  const text =
-    result.error.code === 'test/failed'
-      ? `${result.error.file}:${result.error.line ?? ''}\n${result.error.message}`
-      : `${describe(result.error)}\n${result.error.todo}`
-  return `${head}\n${text
-    .split('\n')
-    .map((line) => '       ' + line)
-    .join('\n')}`
 }

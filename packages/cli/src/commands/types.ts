@@ -1,6 +1,6 @@
 import { resolve } from 'node:path'
 import type { Command } from 'commander'
-import { EXIT, print } from '../output.js'
+import { examples, EXIT, print } from '../output.js'
 import { filesOf, staleDeclarations, writeEditorFiles } from '../project.js'
 
 export const staleText = (path: string, folder: string): string =>
@@ -9,6 +9,7 @@ export const staleText = (path: string, folder: string): string =>
 export function addTypes(program: Command): void {
   program
     .command('types')
+    .addHelpText('after', examples('patient-hook types vault --check'))
     .description('Write TypeScript declarations of tables and hooks for editors.')
     .argument('[folder]', 'the project folder', '.')
     .option('--check', 'write nothing; exit with 1 when the declarations are not current')

@@ -24,6 +24,8 @@ export type CodeChange = z.infer<typeof codeChange>
 export type CodeChangeKind = CodeChange['kind']
 
 export const codePlan = z.object({
+  /** The revisions of the saved texts that it was planned for; null for files that are new. */
+  from: z.record(z.string(), z.string().nullable()),
   /** New texts of files; null for those that go. */
   files: z.record(z.string(), z.string().nullable()),
   /** What is done, in words. */

@@ -35,7 +35,7 @@ const apply = () =>
   attempt(async () => {
     if (!plan.value) return
     const { done } = props
-    await drafts.replace(plan.value.files)
+    await drafts.replace(plan.value.files, plan.value.from)
     await done()
   })
 </script>

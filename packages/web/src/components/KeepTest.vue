@@ -36,7 +36,10 @@ const write = () =>
   })
 const keep = () =>
   attempt(async () => {
-    await project.take(await api.putFiles(offer.value!.files))
+    const { files } = offer.value!
+    // All of them are new.
+    const from = Object.fromEntries(Object.keys(files).map((path) => [path, null]))
+    await project.take(await api.putFiles(files, from))
     emit('kept', offer.value!.file)
   })
 const missed = computed(() => offer.value?.notices.filter((each) => !each.fails).map((each) => each.without) ?? [])

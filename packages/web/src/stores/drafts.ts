@@ -125,9 +125,21 @@ export const useDrafts = defineStore('drafts', () => {
     conflict.value = null
   }
 
-  /** Keeps files as they are given, null for one that goes; drafts of them are in these texts already. @throws ApiError, and keeps the drafts */
-  async function replace(files: Readonly<Record<string, string | null>>): Promise<void> {
-    await useProject().take(await api.putFiles(files))
+  /**
+   * Saves files as they are given, null for one that goes; drafts of them are in these texts already.
+   * @param planned the revisions of the saved texts that they were made for
+   * @throws ApiError, and keeps the drafts
+   */
+  async function replace(
+    files: Readonly<Record<string, string | null>>,
+    planned: Readonly<Record<string, string | null>>,
+  ): Promise<void> {
+    // What is in a draft was made for the text that the draft began with.
+    const from = Object.keys(files).map((path) => {
+      const base = bases.value[path]
+      return [path, base === undefined ? (planned[path] ?? null) : base === null ? null : textRevision(base)] as const
+    })
+    await useProject().take(await api.putFiles(files, Object.fromEntries(from)))
     for (const [path, text] of Object.entries(files)) {
       discard(path)
       if (text === null) gone.add(path)

@@ -13,7 +13,8 @@ const mountPanes = (name: string, count: number) =>
     props: { name },
     slots: { default: () => Array.from({ length: count }, () => h(Pane, { size: 100 / count }, () => 'content')) },
   })
-const sizesIn = (wrapper: ReturnType<typeof mountPanes>) => wrapper.findAllComponents(Pane).map((pane) => Number(pane.props('size')))
+const sizesIn = (wrapper: ReturnType<typeof mountPanes>) =>
+  wrapper.findAllComponents(Pane).map((pane) => Number(pane.props('size')))
 const move = (wrapper: ReturnType<typeof mountPanes>, payload: object) =>
   wrapper.findComponent(Splitpanes).vm.$emit('resized', payload)
 

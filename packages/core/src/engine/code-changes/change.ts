@@ -8,7 +8,10 @@ import type { Plugin, Project } from '../../model/types.js'
 export type ChangeOf<K extends CodeChangeKind> = Extract<CodeChange, { kind: K }>
 
 /** @throws HookError where the name is unknown, or the new name is taken */
-export type Planner<K extends CodeChangeKind> = (project: Project, change: ChangeOf<K>) => CodePlan
+/** What a change does, before it is known which saved texts it replaces. */
+export type PlannedChange = Omit<CodePlan, 'from'>
+
+export type Planner<K extends CodeChangeKind> = (project: Project, change: ChangeOf<K>) => PlannedChange
 
 export interface FoundHook {
   plugin: Plugin

@@ -1,6 +1,6 @@
-import type { CodeChange, CodeChangeKind, CodePlan } from '@patient-hook/contract'
+import type { CodeChange, CodeChangeKind } from '@patient-hook/contract'
 import type { Project } from '../../model/types.js'
-import type { Planner } from './change.js'
+import type { PlannedChange, Planner } from './change.js'
 import { makeFile, removeFile, removeFixtures } from './files.js'
 import { moveHook } from './move-hook.js'
 import { makePlugin, removePlugin, renamePlugin } from './plugins.js'
@@ -21,5 +21,5 @@ const PLANNERS: { [K in CodeChangeKind]: Planner<K> } = {
 }
 
 /** @throws HookError code/unknown, code/taken or code/bad */
-export const planCodeChange = (project: Project, change: CodeChange): CodePlan =>
+export const planCodeChange = (project: Project, change: CodeChange): PlannedChange =>
   (PLANNERS[change.kind] as Planner<CodeChangeKind>)(project, change)

@@ -11,6 +11,7 @@ const ORDER = [
   'save-path',
   'findings',
   'errors',
+  'command-line',
   'ci',
   'api',
   'reliability',

@@ -65,9 +65,9 @@ async function finish(): Promise<void> {
 async function cancel(): Promise<void> {
   const before = work.value === null ? null : structuredClone(toRaw(work.value))
   const of = before?.of ?? null
-  const isChanged = canUndo.value
+  const hasEdits = canUndo.value
   stop()
-  if (before && isChanged)
+  if (before && hasEdits)
     notices.say('Discarded the changes to the table', async () => {
       work.value ??= before
       await router.push({ name: 'model', params: { table: of ?? '+' } })

@@ -118,7 +118,7 @@ watch(() => JSON.stringify(changed.value), remember)
 
 let going: AbortController | null = null
 watchDebounced(
-  () => JSON.stringify(changed.value),
+  () => JSON.stringify([changed.value, project.user]),
   async () => {
     going?.abort()
     going = new AbortController()
