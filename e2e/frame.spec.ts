@@ -42,3 +42,24 @@ test.describe('on a system with dark colours', () => {
     await expect(app.locator('.v-theme--paper').first()).toBeVisible()
   })
 })
+
+test('the tour leads through five views, is offered once, and can be started again', async ({ app }) => {
+  const tour = app.getByRole('region', { name: 'Tour' })
+  await app.getByRole('button', { name: 'Start tour' }).click()
+  const views = ['write', 'rehearse', 'prove', 'release', 'records']
+  for (const [index, view] of views.entries()) {
+    await expect(app).toHaveURL(new RegExp(`/${view}`))
+    await expect(tour).toContainText(`${index + 1} of 5`)
+    if (index === 2) expect(await violations(app)).toEqual([])
+    await tour.getByRole('button', { name: index < 4 ? 'Next' : 'Finish' }).click()
+  }
+  await expect(tour).toBeHidden()
+  await app.getByRole('link', { name: 'Overview' }).click()
+  await expect(app.getByText('Needs attention').first()).toBeVisible()
+  await expect(app.getByRole('button', { name: 'Start tour' })).toBeHidden()
+  await app.getByRole('link', { name: 'Help' }).click()
+  await app.getByRole('button', { name: 'Start tour' }).click()
+  await expect(app).toHaveURL(/\/write/)
+  await tour.getByRole('button', { name: 'Skip tour' }).click()
+  await expect(tour).toBeHidden()
+})

@@ -44,6 +44,7 @@ const json = (name) => JSON.parse(readFileSync(join(folder, name), 'utf8'))
 single('types', 'npm', ['run', '--silent', 'types'])
 single('lint', 'npx', ['eslint', '.', '--max-warnings', '0'])
 single('format', 'npx', ['prettier', '--check', '.', '--log-level', 'warn'])
+single('words', 'node', ['scripts/check-words.mjs'])
 single('the docs made from code', 'node', ['scripts/make-docs.mjs', '--check'])
 counted(
   'unit tests',

@@ -6,6 +6,7 @@ import { useTheme } from 'vuetify'
 import AppBar from './components/frame/AppBar.vue'
 import AppRail from './components/frame/AppRail.vue'
 import ConfirmDialog from './components/frame/ConfirmDialog.vue'
+import GuidedTour from './components/frame/GuidedTour.vue'
 import NoticeBar from './components/frame/NoticeBar.vue'
 import ShortcutList from './components/frame/ShortcutList.vue'
 import ErrorNote from './components/ErrorNote.vue'
@@ -49,6 +50,7 @@ useEventListener('keydown', (event) => {
         <SaveConflict />
         <NoticeBar />
         <ConfirmDialog />
+        <GuidedTour v-if="project.info" />
         <ErrorNote v-if="project.error" :error="project.error.report" class="ma-4" />
         <router-view v-else-if="project.info" class="fill" />
       </main>

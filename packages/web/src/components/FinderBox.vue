@@ -7,10 +7,12 @@ import { entriesOf, matching, type Entry } from '../lib/finder-entries'
 import { latestOnly } from '../lib/latest'
 import { addressOfList } from '../lib/list-address'
 import { useProject } from '../stores/project'
+import { useTour } from '../stores/tour'
 import { ICONS } from '../theme/icons'
 
 /** Everything by its name (Ctrl+K): views, hooks, tables, fields, records, kept views of lists, commands. */
 const project = useProject()
+const tour = useTour()
 const router = useRouter()
 const open = ref(false)
 const typed = ref('')
@@ -27,6 +29,7 @@ const known = computed<Entry[]>(() => [
     detail: 'color theme',
     run: () => (project.dark = !project.dark),
   },
+  { kind: 'command', word: 'Start tour', detail: 'five steps through the views', run: () => tour.goTo(0) },
 ])
 const fromServer = shallowRef<Entry[]>([])
 /** What the server has answered last: until then Enter must not lead elsewhere. */

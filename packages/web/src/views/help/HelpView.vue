@@ -4,12 +4,14 @@ import { useRoute, useRouter } from 'vue-router'
 import EmptyState from '../../components/EmptyState.vue'
 import ValueMark from '../../components/ValueMark.vue'
 import { KIND_WORD } from '../../lib/text'
+import { useTour } from '../../stores/tour'
 import { ICONS } from '../../theme/icons'
 import { PAGES, search } from './pages'
 
 /** The documentation within the application, searchable, with a legend of the marks that grids show. */
 const route = useRoute()
 const router = useRouter()
+const tour = useTour()
 const text = ref('')
 const found = computed(() => search(text.value))
 const page = computed(() => PAGES.find(({ name }) => name === (route.params['page'] || PAGES[0]?.name)))
@@ -65,6 +67,7 @@ function follow(event: MouseEvent): void {
         />
       </v-list>
       <section class="legend small">
+        <v-btn variant="outlined" block class="mb-3" @click="tour.goTo(0)">Start tour</v-btn>
         <strong>Value marks</strong>
         <p v-for="(word, kind) in KIND_WORD" :key="kind"><ValueMark :kind="kind" /> {{ word }}</p>
       </section>

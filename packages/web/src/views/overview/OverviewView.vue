@@ -2,6 +2,7 @@
 import ErrorNote from '../../components/ErrorNote.vue'
 import MomentText from '../../components/MomentText.vue'
 import { useProject } from '../../stores/project'
+import { useTour } from '../../stores/tour'
 import { ICONS } from '../../theme/icons'
 import SaveChart from '../operations/saves/SaveChart.vue'
 import { figuresWord } from '../operations/saves/words'
@@ -10,6 +11,7 @@ import { useOverview } from './use-overview'
 
 /** The home page: what needs attention, what was done lately, how saves are doing; for a new project the way to its first hook. */
 const project = useProject()
+const tour = useTour()
 const { attention, activity, figures, steps, isStarted, isLoaded, error, hours } = useOverview()
 const LEVELS = {
   error: { icon: ICONS.refused, color: 'error' },
@@ -25,6 +27,13 @@ const LEVELS = {
     <v-skeleton-loader v-if="!isLoaded && !error" type="list-item-two-line@3" color="transparent" />
     <template v-else-if="isLoaded">
       <FirstSteps v-if="!isStarted" :steps="steps" />
+      <v-alert v-else-if="tour.isOffered" class="mb-4" color="primary" variant="tonal" role="group" aria-label="Tour">
+        A tour of five steps shows the way of a change, from the code to the live records.
+        <template #append>
+          <v-btn @click="tour.end()">Skip</v-btn>
+          <v-btn variant="flat" color="primary" class="ms-2" @click="tour.goTo(0)">Start tour</v-btn>
+        </template>
+      </v-alert>
       <div class="parts">
         <v-card title="Needs attention" variant="flat" border>
           <v-list v-if="attention.length" role="group" aria-label="Needs attention">

@@ -95,6 +95,11 @@ const MARK_ICONS = { holds: ICONS.done, accepted: ICONS.warning, broken: ICONS.r
   height: 100%;
   padding: 0 12px 12px;
 }
+/* All properties side by side at 1280 pixels. */
+.list :deep(th),
+.list :deep(td) {
+  padding-inline: 6px;
+}
 .group {
   text-align: center;
   border-left: 1px solid rgb(var(--v-theme-line));

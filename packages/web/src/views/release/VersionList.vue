@@ -107,7 +107,7 @@ const versionOf = (id: number | null) => props.plugin.releases.find((each) => ea
                   :disabled="releases.busy"
                   @click="releases.setAudience(release.id, [])"
                 >
-                  Take back
+                  End pilot
                 </v-btn>
                 <v-btn
                   v-if="canOpen(release)"
