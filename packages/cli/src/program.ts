@@ -2,11 +2,13 @@ import { VERSION } from '@patient-hook/contract/version'
 import { Command } from 'commander'
 import { addAdopt } from './commands/adopt.js'
 import { addBackfill } from './commands/backfill.js'
+import { addBackup } from './commands/backup.js'
 import { addCheck } from './commands/check.js'
 import { addCompletion } from './commands/completion.js'
 import { addExport } from './commands/export.js'
 import { addImport } from './commands/import.js'
 import { addInit } from './commands/init.js'
+import { addKeys } from './commands/keys.js'
 import { addNew } from './commands/new.js'
 import { addTypes } from './commands/types.js'
 import { addProve } from './commands/prove.js'
@@ -38,5 +40,7 @@ addBackfill(program)
 addExport(program)
 addImport(program)
 addServe(program)
+addBackup(program)
+addKeys(program)
 addCompletion(program)
 for (const command of program.commands.flatMap((each) => [each, ...each.commands])) command.exitOverride()

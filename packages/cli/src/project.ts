@@ -49,7 +49,7 @@ export async function staleDeclarations(root: string, files: Files): Promise<str
 }
 
 /** The records in the application's folder. @throws HookError where there are none */
-function databaseIn(folder: string): string {
+export function databaseIn(folder: string): string {
   const database = resolve(folder, 'records.db')
   if (!existsSync(database)) throw usage(`--data ${folder}: there is no ${database}; name the folder that serve --data was given`)
   return database

@@ -19,6 +19,7 @@ export { runGate, type GateOptions, type GateRun } from './engine/hosts/run-gate
 export { filesAfter, merged, planImport } from './engine/hosts/import-plan.js'
 export { neededWord } from './release/gone-fields.js'
 export { planBackfill, runBackfill } from './engine/hosts/run-backfill.js'
+export { exportRecords } from './store/export-records.js'
 export { backUp, restoreBackup, stamp, type Restored } from './store/backup.js'
 export { readZip, writeZip } from './formats/zip.js'
 export { versionIn, zipOfPlugin } from './release/composite.js'

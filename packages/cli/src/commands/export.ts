@@ -4,7 +4,7 @@ import type { Command } from 'commander'
 import { makeFolder } from '@patient-hook/core/workbench'
 import { withApplication } from '../application.js'
 import { examples, print, printJson, usage, writeReport } from '../output.js'
-import { filesOf } from '../project.js'
+import { databaseIn, filesOf } from '../project.js'
 
 interface ExportOptions {
   data?: string
@@ -12,6 +12,8 @@ interface ExportOptions {
   plugin?: string
   table?: string
   csv?: boolean
+  sqlite?: boolean
+  force?: boolean
   safeForSpreadsheets?: boolean
   openapi?: boolean
   schemas?: boolean
@@ -21,14 +23,23 @@ interface ExportOptions {
 export function addExport(program: Command): void {
   program
     .command('export')
-    .addHelpText('after', examples('patient-hook export vault --plugin vault'))
+    .addHelpText(
+      'after',
+      examples(
+        'patient-hook export vault --plugin vault',
+        'patient-hook export --data .patient-hook --table lot --csv --out -',
+        'patient-hook export --data .patient-hook --sqlite --out vault.sqlite',
+      ),
+    )
     .description('Export a project or plugin as a zip or folder, or the records of a table as CSV.')
     .argument('[folder]', 'the project folder, unless --data is given', '.')
     .option('--data <folder>', "the application's folder, for its working copy and records; it may be running")
-    .option('--out <file or folder>', 'target: FILE.zip, or a new or empty folder')
+    .option('--out <file or folder>', 'target: FILE.zip, or a new or empty folder; - writes a single file to standard output')
     .option('--plugin <name>', 'export only this plugin, with the fixture sets of its tests')
     .option('--table <name>', 'export the records of this table; requires --csv and --data')
     .option('--csv', 'format: CSV (RFC 4180)')
+    .option('--sqlite', 'export all records as a SQLite database with plain tables; requires --data')
+    .option('--force', 'overwrite files that exist')
     .option('--safe-for-spreadsheets', 'escape formulas with an apostrophe')
     .option('--schemas', 'export only the JSON Schemas of the tables')
     .option('--openapi', 'print the OpenAPI 3.1 document of the HTTP API; requires --data')
@@ -36,12 +47,16 @@ export function addExport(program: Command): void {
     .action(async (folder: string, options: ExportOptions) => {
       const { table, csv, json } = options
       if ((table !== undefined) !== (csv === true)) throw usage('use --table and --csv together: records are exported as CSV')
-      const written =
-        table !== undefined
+      if (options.sqlite && (table !== undefined || options.plugin !== undefined || options.schemas))
+        throw usage('--sqlite exports all records: it takes no --table, --plugin or --schemas')
+      const written = options.sqlite
+        ? await exportSqlite(options)
+        : table !== undefined
           ? await exportTable(table, options)
           : options.openapi
             ? await exportOpenApi(options)
             : await exportFiles(folder, options)
+      if (written.includes(STANDARD_OUTPUT)) return
       if (json) printJson({ written })
       else print(written.length === 1 ? `wrote ${written[0]}` : `wrote ${written.length} files`)
     })
@@ -49,24 +64,48 @@ export function addExport(program: Command): void {
 
 async function exportTable(
   table: string,
-  { data, safeForSpreadsheets: safe = false, out = `${table}.csv` }: ExportOptions,
+  { data, safeForSpreadsheets: safe = false, out = `${table}.csv`, force }: ExportOptions,
 ): Promise<string[]> {
   if (data === undefined) throw usage('--csv: name the application with --data FOLDER')
   const { text } = await withApplication(data, (application) =>
     application.ask<{ text: string }>('GET', `/tables/${encodeURIComponent(table)}/csv?safe=${safe}`),
   )
-  writeReport('--out', out, text)
-  return [out]
+  return [writeTarget(out, text, force)]
 }
 
-async function exportOpenApi({ data, out = 'openapi.json' }: ExportOptions): Promise<string[]> {
+async function exportOpenApi({ data, out = 'openapi.json', force }: ExportOptions): Promise<string[]> {
   if (data === undefined) throw usage('--openapi: name the application with --data FOLDER')
   const document = await withApplication(data, (application) => application.ask<object>('GET', '/openapi-v1.json'))
-  writeReport('--out', out, `${JSON.stringify(document, null, 2)}\n`)
+  return [writeTarget(out, `${JSON.stringify(document, null, 2)}\n`, force)]
+}
+
+async function exportSqlite({ data, out = 'records.sqlite', force }: ExportOptions): Promise<string[]> {
+  if (data === undefined) throw usage('--sqlite: name the application with --data FOLDER')
+  if (out === STANDARD_OUTPUT) throw usage('--sqlite writes a file: name it with --out')
+  checkTarget(out, force)
+  const { exportRecords } = await import('@patient-hook/core')
+  await exportRecords(databaseIn(data), out)
   return [out]
 }
 
-async function exportFiles(folder: string, { data, plugin, out, schemas }: ExportOptions): Promise<string[]> {
+const STANDARD_OUTPUT = '-'
+
+function checkTarget(out: string, force: boolean | undefined): void {
+  if (!force && existsSync(out))
+    throw usage(`--out ${out}: the file already exists; name another one, or overwrite it with --force`)
+}
+
+/** @returns the target @throws HookError where it exists, or cannot be written */
+function writeTarget(out: string, text: string | Uint8Array, force: boolean | undefined): string {
+  if (out === STANDARD_OUTPUT) process.stdout.write(text)
+  else {
+    checkTarget(out, force)
+    writeReport('--out', out, text)
+  }
+  return out
+}
+
+async function exportFiles(folder: string, { data, plugin, out, schemas, force }: ExportOptions): Promise<string[]> {
   const { readZip, writeZip, zipOfPlugin } = await import('@patient-hook/core')
   let zip: Buffer
   let name = `${plugin ?? 'project'}.zip`
@@ -86,13 +125,11 @@ async function exportFiles(folder: string, { data, plugin, out, schemas }: Expor
     zip = await writeZip(new Map(files))
   }
   const target = out ?? (schemas ? 'tables.zip' : name)
-  if (target.endsWith('.zip')) {
-    writeReport('--out', target, zip)
-    return [target]
-  }
+  if (target.endsWith('.zip') || target === STANDARD_OUTPUT) return [writeTarget(target, zip, force)]
   const files = await readZip(name, zip, () => true)
   const there = [...files.keys()].find((path) => existsSync(join(target, path)))
-  if (there !== undefined) throw usage(`--out ${target}: ${there} already exists; name a new or empty folder`)
+  if (there !== undefined && !force)
+    throw usage(`--out ${target}: ${there} already exists; name a new or empty folder, or overwrite files with --force`)
   for (const [path, text] of files) {
     makeFolder(dirname(join(target, path)))
     writeFileSync(join(target, path), text)
