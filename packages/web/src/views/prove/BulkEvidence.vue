@@ -62,7 +62,7 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
           {{ verdict.rows.toLocaleString('en') }} rows saved, using
           {{ verdict.fixtures ? `the fixture set ${verdict.fixtures}` : 'records generated from the schema'
           }}<template v-if="verdict.without.length"
-            >; without {{ verdict.without.join(', ') }}, which are accepted exceptions</template
+            >; without the accepted exceptions {{ verdict.without.join(', ') }}</template
           >
         </p>
       </template>

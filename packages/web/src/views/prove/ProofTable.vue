@@ -98,7 +98,7 @@ const MARK_ICONS = { holds: ICONS.done, accepted: ICONS.warning, broken: ICONS.r
 /* All properties side by side at 1280 pixels. */
 .list :deep(th),
 .list :deep(td) {
-  padding-inline: 6px;
+  padding-right: 9px !important;
 }
 .group {
   text-align: center;
