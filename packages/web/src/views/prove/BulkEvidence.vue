@@ -61,9 +61,7 @@ const rowText = (row: InputRow | Record<string, unknown>) => JSON.stringify(row)
         <p class="quiet small">
           {{ verdict.rows.toLocaleString('en') }} rows saved, using
           {{ verdict.fixtures ? `the fixture set ${verdict.fixtures}` : 'records generated from the schema'
-          }}<template v-if="verdict.without.length"
-            >; without the accepted exceptions {{ verdict.without.join(', ') }}</template
-          >
+          }}<template v-if="verdict.without.length">; without the accepted exceptions {{ verdict.without.join(', ') }}</template>
         </p>
       </template>
     </article>
