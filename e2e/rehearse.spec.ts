@@ -20,7 +20,7 @@ test('a pretended change shows what hooks would set, in its field, with the hook
   await expect(row.getByText('set to 28 by lot-mass')).toBeVisible()
   const run = app.getByLabel('The run', { exact: true })
   await expect(run.getByLabel('Verdicts')).toContainText('lot-accession')
-  await expect(run.getByLabel('Verdicts')).toContainText('only said no: row.now.accession === null')
+  await expect(run.getByLabel('Verdicts')).toContainText('the guard returned false: row.now.accession === null')
   await expect(run.getByLabel('Look-ups')).toContainText('byId species')
   // From a look-up to the records that it found.
   await run.getByLabel('Look-ups').getByRole('button', { name: '1 found in species' }).click()

@@ -26,8 +26,8 @@ export const print = (text: string): void => {
 /** What `--help` of a command ends with. */
 export const examples = (...lines: string[]): string => `\nExamples:\n${lines.map((line) => `  ${line}`).join('\n')}`
 
-/** `1 table`, `2 tables`. */
-export const counted = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? '' : 's'}`
+/** `1 table`, `2 tables`. @param plural default: with an s */
+export const counted = (count: number, noun: string, plural = `${noun}s`): string => `${count} ${count === 1 ? noun : plural}`
 
 export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2))
 

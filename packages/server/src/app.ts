@@ -85,6 +85,9 @@ export function makeApp(options: AppOptions): Express {
   )
   app.use(checkOrigin(port))
   app.get('/enter', access.enter)
+  // For supervisors, which have no session: they learn nothing else.
+  app.get('/healthz', (_, response) => void response.type('text').send('ok\n'))
+  app.get('/readyz', known(application), (_, response) => void response.type('text').send('ready\n'))
   app.use('/api/v1', known(application), v1Routes(application, apiKeys, delivery, options))
   app.use('/api', access.need, ...jsonBodies())
   // Who tries or saves something waits for nothing that it does not need.

@@ -4,7 +4,7 @@ import type { Command } from 'commander'
 import type { ImportPlan, JobInfo, CsvResult } from '@patient-hook/contract'
 import { belongsToProject } from '@patient-hook/contract/paths'
 import { withApplication, type Asked } from '../application.js'
-import { errorText, examples, EXIT, print, printJson, usage } from '../output.js'
+import { counted, errorText, examples, EXIT, print, printJson, usage } from '../output.js'
 import { filesOf } from '../project.js'
 import { mark } from '../terminal.js'
 
@@ -59,7 +59,7 @@ async function makeNew(file: string, { data, dry, json }: ImportOptions): Promis
     await server.close()
   }
   if (json) printJson({ plan: { files: Object.keys(files).map((path) => ({ file: path, change: 'added' })) }, kept: !dry })
-  else print(`${dry ? 'Would begin' : 'Began'} an application in ${data} with ${Object.keys(files).length} files`)
+  else print(`${dry ? 'Would create' : 'Created'} an application in ${data} with ${counted(Object.keys(files).length, 'file')}`)
 }
 
 async function importZip(file: string, { data, dry, json }: ImportOptions): Promise<void> {

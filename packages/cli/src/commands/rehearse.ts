@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import type { Command } from 'commander'
 import type { InputRow } from '@patient-hook/contract'
 import { describe, HookError, type SaveOutcome } from '@patient-hook/core/workbench'
-import { errorText, examples, EXIT, print, printJson, usage } from '../output.js'
+import { counted, errorText, examples, EXIT, print, printJson, usage } from '../output.js'
 import { withWorkbench } from '../project.js'
 
 interface Options {
@@ -100,18 +100,18 @@ function printForPeople(outcome: SaveOutcome): void {
   for (const each of outcome.refusals) print(`REFUSED ${describe(each)}`)
   const { queries, rowsRead, rowsWritten, steps, ripples, ms } = outcome.spent
   print(
-    `\nspent: ${queries} queries, ${rowsRead} rows read, ${rowsWritten} rows written, ${steps} steps, ripple depth ${ripples}, ${ms} ms`,
+    `\nspent: ${counted(queries, 'query', 'queries')}, ${counted(rowsRead, 'row')} read, ${counted(rowsWritten, 'row')} written, ${counted(steps, 'step')}, ripple depth ${ripples}, ${ms} ms`,
   )
   if (outcome.error) {
     const count = outcome.error.refusals?.length ?? 0
-    // Each refusal has been told in its place.
+    // Each refusal was printed in its place.
     return print(
       count === 0
         ? errorText(outcome.error)
-        : `No changes would be saved: ${count === 1 ? '1 refusal' : `${count} refusals`}. With --partial the good rows would be.`,
+        : `This save would be refused: ${counted(count, 'refusal')}. With --partial the other rows would be saved. Nothing was written.`,
     )
   }
   const [kept, all] = [keptOf(outcome), outcome.records.length]
-  const rows = (count: number) => (count === 1 ? '1 row' : `${count} rows`)
-  print(kept === all ? 'It would have been kept. Nothing was.' : `Of ${rows(all)} ${kept} would have been kept. Nothing was.`)
+  const result = kept === all ? 'This save would succeed' : `${kept} of ${counted(all, 'row')} would be saved`
+  print(`${result}. Nothing was written.`)
 }

@@ -100,7 +100,7 @@ export function readCsvText(csv: CsvText, table: Table, { openIds = false, colum
     unreadable.reports.push(report('project/bad-csv', { file, line: csv.lineOf(index + 1), row: index + 1, field, detail }))
   }
   const plains = fields.map((field, column) => (field && field !== 'id' && !uses[column]!.named ? plainReader(field) : null))
-  // With an id, which is not added then: that would take V8 longer than all the rest (measured: docs/performance.md).
+  // With an id, which is not added then: that would take V8 longer than all the rest (measured: bench/NOTES.md).
   const blank: Record<string, Value> = { ...Object.fromEntries(table.fields.map(({ name }) => [name, null])), id: null }
   const records = rows.map((cells, index) => {
     if (cells.length !== fields.length) sayOf(index, `the header has ${fields.length} columns, this row ${cells.length}`)

@@ -68,12 +68,14 @@ export function answerProblem(recipe: Recipe, context: RecipeContext): string | 
   for (const input of recipe.inputs) {
     const typed = answersTo(context, input.name).filter((each) => each !== '')
     const choices = choicesFor(input, context)
+    const noChoice = `${context.table.label} has no choice for "${input.label}".${adviceFor(input)}`
     if (typed.length === 0) {
       if (input.optional) continue
-      if (choices?.length === 0) return `${context.table.label} has no choice for "${input.label}".${adviceFor(input)}`
+      if (choices?.length === 0) return noChoice
       return `Choose a value for "${input.label}".`
     }
     const wrong = choices === null ? undefined : typed.find((each) => !choices.some(({ value }) => value === each))
+    if (wrong !== undefined && choices!.length === 0) return noChoice
     if (wrong !== undefined)
       return `"${wrong}" is not a choice for "${input.label}". Choose one of: ${choices!.map(({ value }) => value).join(', ')}.`
     const field = input.kind === 'value' ? ownField(context, input.of!) : undefined

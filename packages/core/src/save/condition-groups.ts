@@ -23,7 +23,7 @@ export type ByCondition = AskedEffect & { where: Where }
 
 /**
  * The effect on one record, with its own values: others may add to them. Spelled out, since adding a field to what was spread takes
- * V8 a microsecond or two (measured: docs/performance.md).
+ * V8 a microsecond or two (measured: bench/NOTES.md).
  */
 export const onOne = ({ call, table, values, asker, origin }: AskedEffect, id: number): AskedEffect & { id: number } => ({
   call,

@@ -47,6 +47,9 @@ function viewFor(session: Session, hook: Hook, row: SaveRow, now = row.now): Row
   return new RowView(row, now, session, { event: 'update', was: Object.freeze(before) })
 }
 
+/** How the reason of a row begins that the guard of a hook left out. */
+const GUARD_FALSE = 'the guard returned false'
+
 /** Is every row of the right event woken? */
 const wakesAlways = (hook: Hook): boolean => hook.watch === null && hook.ripples === 'all'
 
@@ -60,7 +63,7 @@ export function runHook(session: Session, hook: Hook, rows: readonly SaveRow[], 
   const began = performance.now()
   const closed = isClosed(session, hook)
   const always = closed === null && wakesAlways(hook)
-  const saidNo = `only said no: ${hook.guard}`
+  const saidNo = `${GUARD_FALSE}: ${hook.guard}`
   const woken: SaveRow[] = []
   /** Why the hook slept, by the row's place in the list; only where verdicts are noted. */
   const asleep: (string | null)[] | null = session.options.record ? [] : null
@@ -172,7 +175,7 @@ function whatItSaw(hook: Hook, row: SaveRow, reason: string): Pick<Verdict, 'rea
   const { shape, was, now } = row
   if (reason.startsWith('no change of') && was && now)
     return { changed: shape.differing(was, now).map((index) => shape.fields[index]!.name) }
-  if (!reason.startsWith('only said no')) return {}
+  if (!reason.startsWith(GUARD_FALSE)) return {}
   const read: Record<string, Value> = {}
   for (const [, side, name] of hook.guard.matchAll(/\b(now|was)\b\??\.(\w+)/g)) {
     const record = side === 'now' ? now : was

@@ -16,7 +16,7 @@ export interface SetScan {
 /** Fewer records than this are written soon either way. */
 const FEWEST = 1000
 
-/** The least part of the table, by the span of its ids: a scan also comes by the records that are none of the set (measured: docs/performance.md). */
+/** The least part of the table, by the span of its ids: a scan also comes by the records that are none of the set (measured: bench/NOTES.md). */
 const LEAST_PART = 0.4
 
 /** At so many keys is looked how their records lie, and so many times as wide as they are many the ids of one key are at least. */

@@ -126,7 +126,7 @@ describe('before-save hooks', () => {
     })
     const { verdicts } = world.run([{ table: 'child', values: { qty: 2 } }], { user: 'ada' })
     expect(Object.fromEntries(verdicts.map((each) => [each.hook, each.reason]))).toEqual({
-      guard: 'only said no: row.now.qty === 1',
+      guard: 'the guard returned false: row.now.qty === 1',
       off: 'switched off',
       pilot: 'pilot for bo; the user is ada',
       update: 'runs on update; this is a create',
