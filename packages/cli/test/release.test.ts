@@ -33,7 +33,7 @@ const run = (...args: string[]) => {
 const marked = (): string[] => {
   writeFileSync(at('new.csv'), 'name\nx\n')
   expect(run('import', 'new.csv', '--table', 'item', '--data', 'data')).toMatchObject({ status: 0 })
-  expect(run('export', '--data', 'data', '--table', 'item', '--csv', '--out', 'item.csv')).toMatchObject({ status: 0 })
+  expect(run('export', '--data', 'data', '--table', 'item', '--csv', '--out', 'item.csv', '--force')).toMatchObject({ status: 0 })
   return readFileSync(at('item.csv'), 'utf8')
     .trim()
     .split('\n')
