@@ -15,7 +15,7 @@ for (const look of ['paper', 'night'])
       await page.evaluate((dark) => localStorage.setItem('patient-hook:dark', String(dark)), look === 'night')
       for (const [path, seen] of [
         ['/', 'Needs attention'],
-        ['/help/guide', 'Handle a bad release'],
+        ['/help/how-to', 'Find out why a value is missing'],
         ['/keys', 'No keys yet'],
         ['/outbox', 'No messages'],
       ] as const) {

@@ -58,6 +58,10 @@ function read(name: string, source: string): HelpPage {
     return href.startsWith('#') ? `<a href="${href}">${inner}</a>` : inner
   }
   renderer.image = () => ''
+  // A long line scrolls, so the block can be reached by keyboard.
+  renderer.code = function (token: Tokens.Code) {
+    return marked.Renderer.prototype.code.call(this, token).replace('<pre>', '<pre tabindex="0">')
+  }
   for (const token of marked.lexer(source)) {
     if (token.type === 'heading')
       sections.push({ page: name, anchor: anchorOf(token.text as string), title: token.text as string, text: '' })
