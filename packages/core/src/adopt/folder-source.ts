@@ -30,7 +30,7 @@ export function readDataFolder(folder: string): Source {
     return {
       name,
       columns: header.map((column, index) => ({ ...plainColumn(column), required: rows.length > 0 && filled(index) })),
-      idColumn: header.find((column, index) => /^(id|.*_id)$/i.test(column) && index === 0 && isKey(rows, index)) ?? null,
+      idColumn: header.find((column, index) => isOwnId(name, column) && isKey(rows, index)) ?? null,
       unique: header.flatMap((column, index) =>
         isCode(column) && rows.length >= 3 && isDistinct(rows, index) ? [[column]] : [],
       ),
@@ -42,6 +42,8 @@ export function readDataFolder(folder: string): Source {
   return { tables: tables.map((table) => ({ ...table, links: linksOf(table, tables) })), notes }
 }
 
+/** `id`, or `visit_id` in visits.csv; an id named after another table is a link. */
+const isOwnId = (table: string, column: string): boolean => ['id', `${singular(table)}_id`].includes(column.toLowerCase())
 const isCode = (column: string): boolean => /(^|[_ ])(code|number|accession|key)$/i.test(column)
 const isDistinct = (rows: SourceTable['rows'], index: number): boolean =>
   rows.every((row) => row[index] !== null) && new Set(rows.map((row) => row[index])).size === rows.length

@@ -228,6 +228,19 @@ describe('a folder of files', () => {
     expect(noted(adoption)).toEqual(['visitors.tags: lists and objects are kept as JSON text'])
   })
 
+  test('the id of another table is a link, also in the first column with each value once', () => {
+    const adoption = fromFiles({
+      'sites.csv': 'name,site_id\nFen,4\nMoor,9\n',
+      'reports.csv': 'site_id,text\n9,dry\n4,wet\n',
+    })
+    expect(recordsOf(adoption, 'sites').map(({ id }) => id)).toEqual([4, 9])
+    expect(fieldOf(adoption, 'reports', 'site_id').link?.table).toBe('sites')
+    expect(recordsOf(adoption, 'reports')).toEqual([
+      { id: 1, site_id: 9, text: 'dry' },
+      { id: 2, site_id: 4, text: 'wet' },
+    ])
+  })
+
   test('what cannot be read is named with its file and line', () => {
     mkdirSync(join(folder, 'none'))
     expect(() => readDataFolder(join(folder, 'none'))).toThrow(/holds no \.csv or \.json file/)
